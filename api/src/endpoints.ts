@@ -1,0 +1,450 @@
+import { z } from 'zod'
+import type {
+  ClickHeatResult,
+  CloseUpResult,
+  CsvMapping,
+  DocumentRecording,
+  FunnelResult,
+  Interval,
+  PriceResult,
+  Rate,
+  SessionSummary,
+} from '@dust-trail/core'
+import {
+  ATTRIBUTES,
+  CLICK_SORTS,
+  DEVICE_CLASSES,
+  FILE_KINDS,
+  KINDS,
+  LEAK_KINDS,
+  lensSchema,
+  selectionSchema,
+  SIGNAL_KINDS,
+  stepsSchema,
+  WATCH_ORDERS,
+} from '@dust-trail/core'
+import { itemSchema, snapshotSchema } from './batch.ts'
+import { endpoint } from './endpoint.ts'
+
+const nothing = z.undefined()
+const done = z.object({ done: z.literal(true) })
+const count = z.number().int().min(0)
+const interval = z.tuple([z.number(), z.number()]) satisfies z.ZodType<Interval>
+
+export const rateSchema = z.object({
+  hits: count,
+  base: count,
+  share: z.number().nullable(),
+  interval,
+}) satisfies z.ZodType<Rate>
+
+/* Sites */
+
+export const siteSchema = z.object({
+  key: z.string(),
+  name: z.string(),
+  origins: z.array(z.string()),
+  timeZone: z.string(),
+  currency: z.string(),
+  sessionLimitMin: z.number(),
+  goal: z.string(),
+  pageGroups: z.array(z.object({ name: z.string(), pattern: z.string() })),
+  /** first and last day with data, in the site's calendar; null where there is none */
+  days: z.object({ from: z.string(), to: z.string() }).nullable(),
+  sessions: count,
+  /** when the last data arrived, milliseconds since 1970 */
+  lastMs: z.number().nullable(),
+})
+export type Site = z.infer<typeof siteSchema>
+
+export const listSites = endpoint('GET', '/sites', nothing, z.array(siteSchema))
+
+export const updateSite = endpoint(
+  'PUT',
+  '/sites/:site',
+  z.object({
+    name: z
+      .string()
+      .trim()
+      .min(1, { error: 'Give the site a name.' })
+      .max(80, { error: 'At most 80 characters.' }),
+    origins: z.array(
+      z.url({ error: 'Each address needs a scheme and a host, such as https://www.example.org.' }),
+    ),
+    goal: z.string().min(1, { error: 'Choose the page that counts as a conversion.' }),
+  }),
+  siteSchema,
+)
+
+/** Pages and clicked elements that a step can be made of, most seen first. */
+export const catalogue = endpoint(
+  'POST',
+  '/sites/:site/catalogue',
+  z.object({ lens: lensSchema }),
+  z.object({
+    sessions: count,
+    pages: z.array(z.object({ page: z.string(), pattern: z.string(), sessions: count, clicks: count })),
+    elements: z.array(
+      z.object({ page: z.string(), selector: z.string(), text: z.string(), sessions: count }),
+    ),
+  }),
+)
+export type Catalogue = z.infer<typeof catalogue.answer>
+
+/* Questions */
+
+const waiting = z.object({
+  medianMs: z.number().nullable(),
+  p25Ms: z.number().nullable(),
+  p75Ms: z.number().nullable(),
+  histogram: z.array(count),
+})
+
+export const funnelResultSchema = z.object({
+  sessions: count,
+  entered: count,
+  converted: count,
+  steps: z.array(
+    z.object({
+      name: z.string(),
+      sessions: count,
+      ofPrevious: rateSchema,
+      ofEntered: rateSchema,
+      lost: count,
+      leak: z.array(z.object({ kind: z.enum(LEAK_KINDS), page: z.string().nullable(), sessions: count })),
+      toNext: waiting,
+    }),
+  ),
+}) satisfies z.ZodType<FunnelResult>
+
+export const askFunnel = endpoint(
+  'POST',
+  '/sites/:site/funnel',
+  z.object({ lens: lensSchema, steps: stepsSchema }),
+  funnelResultSchema,
+)
+
+const contrast = {
+  selected: rateSchema,
+  everyone: rateSchema,
+  difference: z.number().nullable(),
+  interval,
+}
+
+export const closeUpSchema = z.object({
+  size: rateSchema,
+  everyone: count,
+  who: z.array(z.object({ attribute: z.enum(ATTRIBUTES), value: z.string(), ...contrast })),
+  next: z.array(z.object({ page: z.string().nullable(), rate: rateSchema })),
+  previous: z.array(z.object({ page: z.string().nullable(), rate: rateSchema })),
+  troubles: z.array(
+    z.object({
+      kind: z.enum(SIGNAL_KINDS),
+      technical: z.boolean(),
+      page: z.string(),
+      selector: z.string(),
+      text: z.string(),
+      ...contrast,
+    }),
+  ),
+}) satisfies z.ZodType<CloseUpResult>
+
+const question = { lens: lensSchema, selection: selectionSchema }
+export const questionSchema = z.object(question)
+export type Question = z.infer<typeof questionSchema>
+
+export const askCloseUp = endpoint('POST', '/sites/:site/close-up', questionSchema, closeUpSchema)
+
+export const sessionSummarySchema = z.object({
+  id: z.string(),
+  visitor: z.string(),
+  startMs: z.number(),
+  durationMs: z.number(),
+  device: z.enum(DEVICE_CLASSES).nullable(),
+  browser: z.string(),
+  system: z.string(),
+  country: z.string(),
+  channel: z.string(),
+  returning: z.boolean(),
+  pages: count,
+  clicks: count,
+  entry: z.string(),
+  exit: z.string(),
+  signals: z.array(z.object({ kind: z.enum(SIGNAL_KINDS), count })),
+  momentMs: z.number().nullable(),
+}) satisfies z.ZodType<SessionSummary>
+
+export const listSessions = endpoint(
+  'POST',
+  '/sites/:site/sessions',
+  z.object({
+    ...question,
+    order: z.enum(WATCH_ORDERS),
+    offset: count.default(0),
+    limit: count.min(1).max(200).default(50),
+  }),
+  z.object({ total: count, sessions: z.array(sessionSummarySchema) }),
+)
+
+export const askClickHeat = endpoint(
+  'POST',
+  '/sites/:site/click-heat',
+  z.object({ lens: lensSchema, page: z.string(), which: z.enum(CLICK_SORTS) }),
+  z.object({
+    viewers: count,
+    clickers: rateSchema,
+    clicks: count,
+    elements: z.array(
+      z.object({
+        selector: z.string(),
+        text: z.string(),
+        texts: count,
+        clicks: count,
+        rage: count,
+        dead: count,
+        rate: rateSchema,
+        spots: z.array(
+          z.object({
+            selector: z.string(),
+            cells: z.array(z.tuple([count, count])),
+            loose: z.array(z.tuple([z.number(), z.number(), count])),
+          }),
+        ),
+      }),
+    ),
+    /** the recorded page to show it on: the one most of these sessions saw; null where none was recorded */
+    snapshot: z.object({ hash: z.string(), sessions: count, of: count }).nullable(),
+  }) satisfies z.ZodType<ClickHeatResult>,
+)
+
+export const getSnapshot = endpoint('GET', '/snapshots/:hash', nothing, snapshotSchema)
+
+/* One session */
+
+export const momentSchema = z.object({
+  atMs: z.number(),
+  kind: z.union([z.enum(KINDS), z.enum(SIGNAL_KINDS)]),
+  /** true for a detected signal */
+  signal: z.boolean(),
+  page: z.string(),
+  label: z.string(),
+  selector: z.string(),
+})
+export type SessionMoment = z.infer<typeof momentSchema>
+
+export const getSession = endpoint(
+  'GET',
+  '/sites/:site/sessions/:id',
+  nothing,
+  z.object({ summary: sessionSummarySchema, moments: z.array(momentSchema) }),
+)
+
+export const documentRecordingSchema = z.object({
+  document: z.string(),
+  startMs: z.number(),
+  snapshot: snapshotSchema,
+  items: z.array(itemSchema),
+}) satisfies z.ZodType<DocumentRecording>
+
+export const getRecording = endpoint(
+  'GET',
+  '/sites/:site/sessions/:id/recording',
+  nothing,
+  z.object({
+    startMs: z.number(),
+    endMs: z.number(),
+    documents: z.array(documentRecordingSchema),
+    /** pieces that were damaged and left out */
+    damaged: count,
+  }),
+)
+
+/* Funnels that are kept */
+
+const funnelFields = {
+  name: z
+    .string()
+    .trim()
+    .min(1, { error: 'Give the funnel a name.' })
+    .max(120, { error: 'At most 120 characters.' }),
+  steps: stepsSchema,
+}
+export const savedFunnelSchema = z.object({ id: z.number(), ...funnelFields })
+export type SavedFunnel = z.infer<typeof savedFunnelSchema>
+export const listFunnels = endpoint('GET', '/sites/:site/funnels', nothing, z.array(savedFunnelSchema))
+export const createFunnel = endpoint(
+  'POST',
+  '/sites/:site/funnels',
+  z.object(funnelFields),
+  savedFunnelSchema,
+)
+export const updateFunnel = endpoint(
+  'PUT',
+  '/sites/:site/funnels/:id',
+  z.object(funnelFields),
+  savedFunnelSchema,
+)
+export const deleteFunnel = endpoint('DELETE', '/sites/:site/funnels/:id', nothing, done)
+
+/* Fixes */
+
+export const EFFORTS = ['hours', 'days', 'weeks'] as const
+export const FIX_STATUSES = ['proposed', 'accepted', 'in work', 'shipped', 'dropped'] as const
+
+const fixFields = {
+  title: z
+    .string()
+    .trim()
+    .min(1, { error: 'Give the fix a title.' })
+    .max(160, { error: 'At most 160 characters.' }),
+  hypothesis: z.string().trim().min(1, { error: 'Say what you saw and what you believe.' }).max(4000),
+  change: z.string().trim().max(4000),
+  effort: z.enum(EFFORTS),
+  status: z.enum(FIX_STATUSES),
+}
+export const priceSchema = z.object({
+  met: rateSchema,
+  others: rateSchema,
+  difference: z.number().nullable(),
+  interval,
+  lost: z.number().nullable(),
+  lostInterval: interval,
+}) satisfies z.ZodType<PriceResult>
+
+export const fixSchema = z.object({
+  id: z.number(),
+  ...fixFields,
+  /** what was being looked at when the fix was proposed */
+  lens: lensSchema,
+  /** the problem: its sessions are those that met it */
+  selection: selectionSchema,
+  /** the numbers on the day it was written down, through the lens of that day */
+  evidence: priceSchema,
+  /** session that shows it best */
+  sessionId: z.string().nullable(),
+  createdMs: z.number(),
+  updatedMs: z.number(),
+})
+export type Fix = z.infer<typeof fixSchema>
+
+export const listFixes = endpoint(
+  'POST',
+  '/sites/:site/fixes/list',
+  z.object({ lens: lensSchema }),
+  z.array(z.object({ fix: fixSchema, price: priceSchema })),
+)
+export const getFix = endpoint(
+  'POST',
+  '/sites/:site/fixes/:id/show',
+  z.object({ lens: lensSchema }),
+  z.object({ fix: fixSchema, price: priceSchema }),
+)
+export const createFix = endpoint(
+  'POST',
+  '/sites/:site/fixes',
+  z.object({ ...fixFields, ...question, sessionId: z.string().nullable() }),
+  fixSchema,
+)
+export const updateFix = endpoint('PUT', '/sites/:site/fixes/:id', z.object(fixFields), fixSchema)
+export const deleteFix = endpoint('DELETE', '/sites/:site/fixes/:id', nothing, done)
+export const askPrice = endpoint('POST', '/sites/:site/price', questionSchema, priceSchema)
+
+/* Trails */
+
+/** What a mark measures: a selection's sessions of its base, computed anew whenever it is looked at. */
+const markFields = {
+  /** where it was set, so that it can be gone back to: path and query of the address */
+  address: z.string().startsWith('/').max(16_000),
+  /** what the view showed, in words */
+  view: z.string().min(1).max(300),
+  sentence: z.string().trim().max(1000),
+  question: questionSchema,
+}
+export const markSchema = z.object({
+  id: z.number(),
+  ...markFields,
+  /** numbers on the day it was set */
+  then: rateSchema,
+  /** the same numbers now */
+  now: rateSchema,
+  createdMs: z.number(),
+})
+export type Mark = z.infer<typeof markSchema>
+export const trailSchema = z.object({ id: z.number(), name: z.string(), marks: z.array(markSchema) })
+export type Trail = z.infer<typeof trailSchema>
+
+const trailName = z.object({
+  name: z
+    .string()
+    .trim()
+    .min(1, { error: 'Give the trail a name.' })
+    .max(120, { error: 'At most 120 characters.' }),
+})
+export const listTrails = endpoint('GET', '/sites/:site/trails', nothing, z.array(trailSchema))
+export const createTrail = endpoint('POST', '/sites/:site/trails', trailName, trailSchema)
+export const renameTrail = endpoint('PUT', '/sites/:site/trails/:id', trailName, trailSchema)
+export const deleteTrail = endpoint('DELETE', '/sites/:site/trails/:id', nothing, done)
+export const addMark = endpoint('POST', '/sites/:site/trails/:id/marks', z.object(markFields), markSchema)
+export const updateMark = endpoint(
+  'PUT',
+  '/sites/:site/marks/:id',
+  z.object({ sentence: markFields.sentence }),
+  markSchema,
+)
+export const deleteMark = endpoint('DELETE', '/sites/:site/marks/:id', nothing, done)
+export const orderMarks = endpoint(
+  'PUT',
+  '/sites/:site/trails/:id/order',
+  z.object({ marks: z.array(z.number()) }),
+  trailSchema,
+)
+
+/* Data in */
+
+export const IMPORT_STATES = ['running', 'done', 'stopped', 'refused', 'failed'] as const
+
+export const mappingSchema = z.object({
+  columns: z.record(z.string(), z.string()),
+  constants: z.record(z.string(), z.string()),
+}) satisfies z.ZodType<CsvMapping>
+
+export const badLineSchema = z.object({ line: count, field: z.string(), reason: z.string() })
+export type BadLine = z.infer<typeof badLineSchema>
+
+export const importSchema = z.object({
+  id: z.number(),
+  name: z.string(),
+  kind: z.enum(FILE_KINDS),
+  mapping: mappingSchema.nullable(),
+  state: z.enum(IMPORT_STATES),
+  progress: z.object({
+    bytes: count,
+    totalBytes: count,
+    lines: count,
+    good: count,
+    bad: count,
+    repeated: count,
+    skipped: z.record(z.string(), count),
+  }),
+  /** the first few; all that are kept can be downloaded */
+  problems: z.array(badLineSchema),
+  message: z.string(),
+  startedMs: z.number(),
+  endedMs: z.number().nullable(),
+})
+export type Import = z.infer<typeof importSchema>
+
+export const listImports = endpoint('GET', '/sites/:site/imports', nothing, z.array(importSchema))
+export const getImport = endpoint('GET', '/sites/:site/imports/:id', nothing, importSchema)
+export const stopImport = endpoint('POST', '/sites/:site/imports/:id/stop', z.object({}), done)
+
+/** What the first bytes of a file show, before anything is imported. */
+export const previewSchema = z.object({
+  kind: z.enum(FILE_KINDS).nullable(),
+  /** in words, where it is none that can be read */
+  looksLike: z.string(),
+  lines: z.array(z.string()),
+  header: z.array(z.string()),
+  mapping: mappingSchema.nullable(),
+})
+export type Preview = z.infer<typeof previewSchema>

@@ -1,0 +1,3 @@
+export * from './batch.ts'
+export * from './endpoint.ts'
+export * from './endpoints.ts'

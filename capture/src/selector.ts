@@ -1,0 +1,50 @@
+const STATE_CLASS =
+  /^(is|has|js|no)-|active|open|select|current|disabled|hover|focus|hidden|show|loading|error|\d{3}|[A-Z]{2,}\d|^css-/
+const GENERATED_ID = /\d{3,}|^[:_]|[0-9a-f]{8}/i
+const INTERACTIVE =
+  'a[href],button,input,select,textarea,label,summary,option,[role=button],[role=link],[role=tab],[role=checkbox],[role=menuitem],[onclick],[tabindex]:not([tabindex="-1"])'
+
+/**
+ * A CSS selector that names the element on every load of the page: from the nearest element with a name of its own
+ * (`data-trail-name`, or an id that does not look generated) down, by tag, first lasting class, and place among
+ * siblings of the same tag.
+ */
+export function selectorOf(element: Element): string {
+  const parts: string[] = []
+  let node: Element | null = element
+  while (node && node !== document.documentElement) {
+    const name = node.getAttribute('data-trail-name')
+    if (name) {
+      parts.unshift(`[data-trail-name="${CSS.escape(name)}"]`)
+      break
+    }
+    if (node.id && !GENERATED_ID.test(node.id)) {
+      parts.unshift(`#${CSS.escape(node.id)}`)
+      break
+    }
+    parts.unshift(partOf(node))
+    node = node === document.body ? null : node.parentElement
+  }
+  return parts.join(' > ').slice(0, 500)
+}
+
+function partOf(node: Element): string {
+  const lasting = [...node.classList].find((name) => !STATE_CLASS.test(name))
+  let part = node.localName + (lasting ? `.${CSS.escape(lasting)}` : '')
+  let place = 1
+  let alike = 0
+  for (const sibling of node.parentElement?.children ?? []) {
+    if (sibling === node) place = alike + 1
+    if (sibling.localName === node.localName) alike++
+  }
+  if (alike > 1) part += `:nth-of-type(${place})`
+  return part
+}
+
+/** What a click on this node was meant for: the control around it, or the element itself. */
+export function intended(node: Element): { element: Element; interactive: boolean } {
+  const control = node.closest(INTERACTIVE)
+  if (control) return { element: control, interactive: true }
+  // The parts of a drawing are nothing of their own to a person.
+  return { element: (node as SVGElement).ownerSVGElement ?? node, interactive: false }
+}

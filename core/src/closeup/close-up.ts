@@ -1,0 +1,221 @@
+import type { Block } from '../events/columns.ts'
+import { KIND } from '../events/columns.ts'
+import { DEVICE_CLASSES } from '../events/line.ts'
+import type { Rate } from '../funnel/funnel.ts'
+import { rate } from '../funnel/funnel.ts'
+import type { Names } from '../funnel/trace.ts'
+import type { Analysis } from '../sets/analysis.ts'
+import { addCounts } from '../sets/analysis.ts'
+import type { SessionSet } from '../sets/session-set.ts'
+import type { SignalKind } from '../signals/detect.ts'
+import { SIGNAL_KINDS, TECHNICAL_KINDS } from '../signals/detect.ts'
+import type { Interval } from '../stats/interval.ts'
+import { newcombe } from '../stats/interval.ts'
+import type { Selection } from './selection.ts'
+import { selectSessions } from './selection.ts'
+
+export const ATTRIBUTES = ['device', 'channel', 'browser', 'system', 'country', 'visit'] as const
+export type Attribute = (typeof ATTRIBUTES)[number]
+
+export interface CloseUpSpec {
+  selection: Selection
+  names: Names
+}
+
+export interface CloseUpPartial {
+  everyone: number
+  base: number
+  selected: number
+  /** "attribute/value" -> sessions, among the selected and among everyone */
+  who: { selected: Map<string, number>; everyone: Map<string, number> }
+  next: Map<string, number>
+  previous: Map<string, number>
+  /** JSON of [kind, page, selector] -> sessions that met it */
+  troubles: { selected: Map<string, number>; everyone: Map<string, number>; texts: Map<string, string> }
+}
+
+/** How common something is among the selected and among everyone, and whether the gap is more than noise. */
+export interface Contrast {
+  selected: Rate
+  everyone: Rate
+  /** selected minus the rest of everyone, as shares; null where one of the two is empty */
+  difference: number | null
+  interval: Interval
+}
+
+export interface CloseUpResult {
+  /** sessions selected, of those the selection could have picked */
+  size: Rate
+  everyone: number
+  who: (Contrast & { attribute: Attribute; value: string })[]
+  next: { page: string | null; rate: Rate }[]
+  previous: { page: string | null; rate: Rate }[]
+  troubles: (Contrast & {
+    kind: SignalKind
+    technical: boolean
+    page: string
+    selector: string
+    text: string
+  })[]
+}
+
+/** Who the selected are, where they came from and went, and what went wrong: everything but the sessions themselves. */
+export const closeUp: Analysis<CloseUpSpec, CloseUpPartial, CloseUpResult> = {
+  scan(block, everyone, { selection, names }) {
+    const { sessions, base, momentMs } = selectSessions(block, everyone, selection, names)
+    const partial: CloseUpPartial = {
+      everyone: everyone.count(),
+      base: base.count(),
+      selected: sessions.count(),
+      who: { selected: attributes(block, sessions, names), everyone: attributes(block, everyone, names) },
+      next: new Map(),
+      previous: new Map(),
+      troubles: { selected: new Map(), everyone: new Map(), texts: new Map() },
+    }
+    for (const s of sessions) {
+      const { next, previous } = neighbours(block, s, momentMs[s]!, names)
+      if (Number.isNaN(momentMs[s]!)) continue
+      partial.next.set(next, (partial.next.get(next) ?? 0) + 1)
+      partial.previous.set(previous, (partial.previous.get(previous) ?? 0) + 1)
+    }
+    for (const s of everyone) {
+      const met = troublesOf(block, s, names, partial.troubles.texts)
+      for (const key of met) {
+        partial.troubles.everyone.set(key, (partial.troubles.everyone.get(key) ?? 0) + 1)
+        if (sessions.has(s)) partial.troubles.selected.set(key, (partial.troubles.selected.get(key) ?? 0) + 1)
+      }
+    }
+    return partial
+  },
+
+  merge: (a, b) => ({
+    everyone: a.everyone + b.everyone,
+    base: a.base + b.base,
+    selected: a.selected + b.selected,
+    who: {
+      selected: addCounts(new Map(a.who.selected), b.who.selected),
+      everyone: addCounts(new Map(a.who.everyone), b.who.everyone),
+    },
+    next: addCounts(new Map(a.next), b.next),
+    previous: addCounts(new Map(a.previous), b.previous),
+    troubles: {
+      selected: addCounts(new Map(a.troubles.selected), b.troubles.selected),
+      everyone: addCounts(new Map(a.troubles.everyone), b.troubles.everyone),
+      texts: new Map([...b.troubles.texts, ...a.troubles.texts]),
+    },
+  }),
+
+  finish(total) {
+    const contrast = (selected: number, everyone: number): Contrast => {
+      const rest = newcombe(selected, total.selected, everyone - selected, total.everyone - total.selected)
+      return { selected: rate(selected, total.selected), everyone: rate(everyone, total.everyone), ...rest }
+    }
+    const who = [...total.who.everyone].map(([key, n]) => {
+      const cut = key.indexOf('/')
+      return {
+        attribute: key.slice(0, cut) as Attribute,
+        value: key.slice(cut + 1),
+        ...contrast(total.who.selected.get(key) ?? 0, n),
+      }
+    })
+    const troubles = [...total.troubles.selected].map(([key, n]) => {
+      const [kind, page, selector] = JSON.parse(key) as [SignalKind, string, string]
+      return {
+        kind,
+        technical: TECHNICAL_KINDS.includes(kind),
+        page,
+        selector,
+        text: total.troubles.texts.get(key) ?? '',
+        ...contrast(n, total.troubles.everyone.get(key) ?? n),
+      }
+    })
+    return {
+      size: rate(total.selected, total.base),
+      everyone: total.everyone,
+      who: who.sort(byDifference((row) => `${row.attribute}/${row.value}`)),
+      next: pages(total.next, total.selected),
+      previous: pages(total.previous, total.selected),
+      troubles: troubles.sort(
+        (a, b) =>
+          b.selected.hits - a.selected.hits ||
+          (b.difference ?? 0) - (a.difference ?? 0) ||
+          a.selector.localeCompare(b.selector) ||
+          a.kind.localeCompare(b.kind),
+      ),
+    }
+  },
+}
+
+/** Largest differences first, whichever their sign; ties by name. */
+function byDifference<T extends Contrast>(name: (row: T) => string) {
+  return (a: T, b: T) =>
+    Math.abs(b.difference ?? 0) - Math.abs(a.difference ?? 0) || name(a).localeCompare(name(b))
+}
+
+function pages(counts: ReadonlyMap<string, number>, base: number): { page: string | null; rate: Rate }[] {
+  return [...counts]
+    .map(([page, n]) => ({ page: page || null, rate: rate(n, base) }))
+    .sort((a, b) => b.rate.hits - a.rate.hits || (a.page ?? '').localeCompare(b.page ?? ''))
+}
+
+function attributes(block: Block, sessions: SessionSet, names: Names): Map<string, number> {
+  const counts = new Map<string, number>()
+  const { device, channel, browser, os, country, returning } = block.sessions
+  const { dictionaries } = names
+  const add = (attribute: Attribute, value: string) => {
+    const key = `${attribute}/${value || 'not known'}`
+    counts.set(key, (counts.get(key) ?? 0) + 1)
+  }
+  for (const s of sessions) {
+    add('device', DEVICE_CLASSES[device[s]! - 1] ?? '')
+    add('channel', dictionaries.channel.values[channel[s]!]!)
+    add('browser', dictionaries.browser.values[browser[s]!]!)
+    add('system', dictionaries.os.values[os[s]!]!)
+    add('country', dictionaries.country.values[country[s]!]!)
+    add('visit', returning[s] ? 'returning' : 'first')
+  }
+  return counts
+}
+
+/** Names of the nearest pages of another group after and before a moment; "" for leaving and for entering there. */
+function neighbours(
+  block: Block,
+  session: number,
+  momentMs: number,
+  names: Names,
+): { next: string; previous: string } {
+  const { kind, page, atMs } = block.events
+  const { groupOf } = names.groups
+  const from = block.sessions.firstEvent[session]!
+  const to = block.sessions.firstEvent[session + 1]!
+  let here = from
+  for (let i = from; i < to && atMs[i]! <= momentMs; i++) here = i
+  const group = groupOf[page[here]!]!
+  let next = here + 1
+  while (next < to && !(kind[next] === KIND.page && groupOf[page[next]!] !== group)) next++
+  let previous = here - 1
+  while (previous >= from && !(kind[previous] === KIND.page && groupOf[page[previous]!] !== group)) previous--
+  return {
+    next: next < to ? names.groups.names[groupOf[page[next]!]!]! : '',
+    previous: previous >= from ? names.groups.names[groupOf[page[previous]!]!]! : '',
+  }
+}
+
+function troublesOf(block: Block, session: number, names: Names, texts: Map<string, string>): Set<string> {
+  const met = new Set<string>()
+  const { signals } = block
+  for (let i = block.sessions.firstSignal[session]!; i < block.sessions.firstSignal[session + 1]!; i++) {
+    const kind = SIGNAL_KINDS[signals.kind[i]!]!
+    const page = names.groups.names[names.groups.groupOf[signals.page[i]!]!]!
+    const key = JSON.stringify([
+      kind,
+      page,
+      names.families.names[names.families.familyOf[signals.target[i]!]!]!,
+    ])
+    const text =
+      names.dictionaries.text.values[signals.text[i]!] || names.dictionaries.name.values[signals.name[i]!]!
+    if (!texts.has(key)) texts.set(key, text)
+    met.add(key)
+  }
+  return met
+}

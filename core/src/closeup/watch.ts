@@ -1,0 +1,107 @@
+import type { Block, Dictionaries } from '../events/columns.ts'
+import { KIND } from '../events/columns.ts'
+import type { DeviceClass } from '../events/line.ts'
+import { DEVICE_CLASSES } from '../events/line.ts'
+import type { SelectedSessions } from './selection.ts'
+import type { SignalKind } from '../signals/detect.ts'
+import { SIGNAL_KINDS } from '../signals/detect.ts'
+
+/** One session in a list: enough to decide whether to watch it, and from which moment. */
+export interface SessionSummary {
+  id: string
+  visitor: string
+  startMs: number
+  durationMs: number
+  device: DeviceClass | null
+  browser: string
+  system: string
+  country: string
+  channel: string
+  returning: boolean
+  pages: number
+  clicks: number
+  entry: string
+  exit: string
+  signals: { kind: SignalKind; count: number }[]
+  /** when to begin watching, milliseconds since the start: the selection's moment, else the first signal; null = the start */
+  momentMs: number | null
+}
+
+export const WATCH_ORDERS = ['telling', 'newest', 'longest'] as const
+export type WatchOrder = (typeof WATCH_ORDERS)[number]
+
+/**
+ * The selected sessions of a block as a list, most telling first: by signals at or after the moment, then by signals
+ * in all, then newest; ties by id.
+ */
+export function summarise(
+  block: Block,
+  selected: SelectedSessions,
+  dictionaries: Dictionaries,
+): (SessionSummary & { telling: number })[] {
+  return [...selected.sessions].map((s) => {
+    const moment = selected.momentMs[s]!
+    const counts = new Map<number, number>()
+    let after = 0
+    for (let i = block.sessions.firstSignal[s]!; i < block.sessions.firstSignal[s + 1]!; i++) {
+      const kind = block.signals.kind[i]!
+      counts.set(kind, (counts.get(kind) ?? 0) + 1)
+      if (!(block.signals.atMs[i]! < moment)) after++
+    }
+    const total = block.sessions.firstSignal[s + 1]! - block.sessions.firstSignal[s]!
+    return {
+      ...describe(block, s, dictionaries),
+      signals: [...counts]
+        .sort(([a], [b]) => a - b)
+        .map(([kind, count]) => ({ kind: SIGNAL_KINDS[kind]!, count })),
+      momentMs: Number.isNaN(moment)
+        ? total
+          ? block.signals.atMs[block.sessions.firstSignal[s]!]!
+          : null
+        : moment,
+      telling: after * 1000 + total,
+    }
+  })
+}
+
+/** Compares two sessions for a list. */
+export function watchOrder(order: WatchOrder) {
+  return (a: SessionSummary & { telling: number }, b: SessionSummary & { telling: number }): number =>
+    (order === 'telling' ? b.telling - a.telling : order === 'longest' ? b.durationMs - a.durationMs : 0) ||
+    b.startMs - a.startMs ||
+    a.id.localeCompare(b.id)
+}
+
+function describe(
+  block: Block,
+  s: number,
+  dictionaries: Dictionaries,
+): Omit<SessionSummary, 'signals' | 'momentMs'> {
+  const { sessions, events } = block
+  let pages = 0
+  let clicks = 0
+  let entry = 0
+  let exit = 0
+  for (let i = sessions.firstEvent[s]!; i < sessions.firstEvent[s + 1]!; i++) {
+    if (events.kind[i] === KIND.click) clicks++
+    if (events.kind[i] !== KIND.page) continue
+    if (pages++ === 0) entry = events.page[i]!
+    exit = events.page[i]!
+  }
+  return {
+    id: sessions.id[s]!,
+    visitor: dictionaries.visitor.values[sessions.visitor[s]!]!,
+    startMs: sessions.startMs[s]!,
+    durationMs: sessions.endMs[s]! - sessions.startMs[s]!,
+    device: DEVICE_CLASSES[sessions.device[s]! - 1] ?? null,
+    browser: dictionaries.browser.values[sessions.browser[s]!]!,
+    system: dictionaries.os.values[sessions.os[s]!]!,
+    country: dictionaries.country.values[sessions.country[s]!]!,
+    channel: dictionaries.channel.values[sessions.channel[s]!]!,
+    returning: sessions.returning[s] === 1,
+    pages,
+    clicks,
+    entry: dictionaries.page.values[entry]!,
+    exit: dictionaries.page.values[exit]!,
+  }
+}

@@ -1,0 +1,110 @@
+import type { Block } from '../events/columns.ts'
+import { KIND } from '../events/columns.ts'
+import type { Dictionaries } from '../events/columns.ts'
+import type { ElementFamilies } from '../labels/element-families.ts'
+import type { PageGroups } from '../labels/page-groups.ts'
+import { SIGNAL_KINDS, TECHNICAL_KINDS } from '../signals/detect.ts'
+import type { Step } from './spec.ts'
+
+/** What the codes of a block mean: needed to turn names in a question into codes. */
+export interface Names {
+  dictionaries: Dictionaries
+  groups: PageGroups
+  families: ElementFamilies
+}
+
+/** What those who did not go on did instead; the first that applies, in this order. */
+export const LEAK_KINDS = ['error', 'back', 'other', 'trouble', 'left'] as const
+export type LeakKind = (typeof LEAK_KINDS)[number]
+
+export interface Leak {
+  kind: LeakKind
+  /** group of the page they went to; 0 where they went nowhere */
+  toGroup: number
+}
+
+export interface Trace {
+  /** index of the event at which each reached step was first met, in order; its length is how far the session came */
+  reached: number[]
+  /** where the session did not reach the last step: the last time it was at its last step, and what came instead */
+  lost: { event: number; leak: Leak } | undefined
+}
+
+type Matcher = (event: number) => boolean
+
+/** Turns steps into tests on the events of a block. A step that names nothing known never matches. */
+export function stepMatchers(block: Block, steps: readonly Step[], names: Names): Matcher[] {
+  const { kind, page, target } = block.events
+  const { groupOf } = names.groups
+  const { familyOf } = names.families
+  return steps.map((step) => {
+    const group = step.page === undefined ? undefined : names.groups.find(step.page)
+    if (step.type === 'page') return (i) => kind[i] === KIND.page && groupOf[page[i]!] === group
+    const family = names.families.find(step.selector)
+    return (i) =>
+      kind[i] === KIND.click &&
+      familyOf[target[i]!] === family &&
+      (group === undefined || groupOf[page[i]!] === group)
+  })
+}
+
+/**
+ * How far one session came through the steps, in order, with anything in between, each step by a later event than the
+ * one before. Taking each step at its first chance reaches the most steps, as there is no time limit.
+ */
+export function traceSession(
+  block: Block,
+  session: number,
+  matchers: readonly Matcher[],
+  names: Names,
+): Trace {
+  const from = block.sessions.firstEvent[session]!
+  const to = block.sessions.firstEvent[session + 1]!
+  const reached: number[] = []
+  for (let i = from; i < to && reached.length < matchers.length; i++)
+    if (matchers[reached.length]!(i)) reached.push(i)
+  if (reached.length === 0 || reached.length === matchers.length) return { reached, lost: undefined }
+  const atStep = matchers[reached.length - 1]!
+  let event = reached[reached.length - 1]!
+  for (let i = to - 1; i > event; i--)
+    if (atStep(i)) {
+      event = i
+      break
+    }
+  return { reached, lost: { event, leak: leakAfter(block, session, event, names) } }
+}
+
+const TECHNICAL = new Set(TECHNICAL_KINDS.map((kind) => SIGNAL_KINDS.indexOf(kind)))
+
+function leakAfter(block: Block, session: number, event: number, names: Names): Leak {
+  const { kind, page, atMs } = block.events
+  const { groupOf } = names.groups
+  const group = groupOf[page[event]!]!
+  const end = block.sessions.firstEvent[session + 1]!
+  let next = event + 1
+  while (next < end && !(kind[next] === KIND.page && groupOf[page[next]!] !== group)) next++
+  const toGroup = next < end ? groupOf[page[next]!]! : 0
+  const untilMs = next < end ? atMs[next]! : Infinity
+  const met = signalsBetween(block, session, atMs[event]!, untilMs)
+  if (met.some((signal) => TECHNICAL.has(block.signals.kind[signal]!))) return { kind: 'error', toGroup }
+  if (next < end)
+    return { kind: seenBefore(block, session, event, toGroup, names) ? 'back' : 'other', toGroup }
+  return { kind: met.length ? 'trouble' : 'left', toGroup: 0 }
+}
+
+/** Signals of a session that begin at or after one moment and before another. */
+export function signalsBetween(block: Block, session: number, fromMs: number, toMs: number): number[] {
+  const found: number[] = []
+  for (let i = block.sessions.firstSignal[session]!; i < block.sessions.firstSignal[session + 1]!; i++) {
+    const at = block.signals.atMs[i]!
+    if (at >= fromMs && at < toMs) found.push(i)
+  }
+  return found
+}
+
+function seenBefore(block: Block, session: number, event: number, group: number, names: Names): boolean {
+  for (let i = block.sessions.firstEvent[session]!; i < event; i++)
+    if (block.events.kind[i] === KIND.page && names.groups.groupOf[block.events.page[i]!] === group)
+      return true
+  return false
+}

@@ -1,0 +1,51 @@
+/**
+ * A recording is one per loaded document: the page once as a tree whose nodes have numbers, then what changed and what
+ * the visitor did, each with the milliseconds since the document began. The text of inputs is never in it.
+ */
+export type RecordedNode =
+  | { id: number; tag: string; svg?: true; a?: Record<string, string>; c?: RecordedNode[] }
+  | { id: number; text: string }
+
+export interface Snapshot {
+  url: string
+  title: string
+  /** viewport, CSS px */
+  width: number
+  height: number
+  /** the <html> element */
+  root: RecordedNode
+}
+
+/** A sampled pointer position: viewport px, and milliseconds since the document began. */
+export type PointerSample = [atMs: number, x: number, y: number]
+
+export type RecordItem =
+  | { at: number; k: 'page'; url: string; title: string }
+  | { at: number; k: 'move'; p: PointerSample[] }
+  | { at: number; k: 'scroll'; id: number; x: number; y: number }
+  | { at: number; k: 'click'; id: number; x: number; y: number; touch?: true }
+  | { at: number; k: 'view'; w: number; h: number }
+  | { at: number; k: 'input'; id: number; length: number }
+  | { at: number; k: 'hide' }
+  | { at: number; k: 'show' }
+  | {
+      at: number
+      k: 'change'
+      /** nodes added: parent, the sibling they stand before (0 = at the end), the node */
+      add?: [parent: number, before: number, node: RecordedNode][]
+      gone?: number[]
+      attr?: [id: number, name: string, value: string | null][]
+      text?: [id: number, text: string][]
+    }
+
+/** All that was recorded of one document, put together again in order. */
+export interface DocumentRecording {
+  document: string
+  /** when it began, milliseconds since 1970, by the server's clock */
+  startMs: number
+  snapshot: Snapshot
+  items: RecordItem[]
+}
+
+/** Node id that stands for the document itself where something scrolls. */
+export const DOCUMENT_ID = 0

@@ -1,0 +1,30 @@
+import fc from 'fast-check'
+import { expect, it } from 'vitest'
+import { SessionSet } from './session-set.ts'
+
+const members = fc.uniqueArray(fc.nat(99), { maxLength: 60 })
+const make = (of: number[]) => SessionSet.where(100, (s) => of.includes(s))
+const sorted = (values: Iterable<number>) => [...values].sort((a, b) => a - b)
+
+it('behaves as a plain set does', () => {
+  fc.assert(
+    fc.property(members, members, (a, b) => {
+      const [x, y] = [make(a), make(b)]
+      expect(x.count()).toBe(a.length)
+      expect([...x]).toEqual(sorted(a))
+      expect([...x.and(y)]).toEqual(sorted(a.filter((s) => b.includes(s))))
+      expect([...x.or(y)]).toEqual(sorted(new Set([...a, ...b])))
+      expect([...x.without(y)]).toEqual(sorted(a.filter((s) => !b.includes(s))))
+      expect(a.every((s) => x.has(s))).toBe(true)
+    }),
+  )
+})
+
+it('holds every session of a block whatever its size', () => {
+  for (const size of [0, 1, 31, 32, 33, 64]) expect(SessionSet.all(size).count()).toBe(size)
+})
+
+it('refuses sessions outside and sets of other blocks', () => {
+  expect(() => new SessionSet(3).add(3)).toThrow(RangeError)
+  expect(() => new SessionSet(3).and(new SessionSet(4))).toThrow(RangeError)
+})

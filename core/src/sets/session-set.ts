@@ -1,0 +1,78 @@
+/** A set of the sessions of one block, one bit each. */
+export class SessionSet {
+  readonly #bits: Uint32Array
+
+  constructor(
+    /** how many sessions the block has */
+    readonly size: number,
+    bits?: Uint32Array,
+  ) {
+    this.#bits = bits ?? new Uint32Array((size + 31) >>> 5)
+  }
+
+  /** The set of those sessions for which the test holds. */
+  static where(size: number, test: (session: number) => boolean): SessionSet {
+    const set = new SessionSet(size)
+    for (let s = 0; s < size; s++) if (test(s)) set.add(s)
+    return set
+  }
+
+  static all(size: number): SessionSet {
+    return SessionSet.where(size, () => true)
+  }
+
+  add(session: number): void {
+    if (!(session >= 0 && session < this.size))
+      throw new RangeError(`session ${session} is not in [0, ${this.size})`)
+    this.#bits[session >>> 5]! |= 1 << (session & 31)
+  }
+
+  has(session: number): boolean {
+    return (this.#bits[session >>> 5]! & (1 << (session & 31))) !== 0
+  }
+
+  count(): number {
+    let total = 0
+    for (const word of this.#bits) total += ones(word)
+    return total
+  }
+
+  and(other: SessionSet): SessionSet {
+    return this.#combine(other, (a, b) => a & b)
+  }
+
+  or(other: SessionSet): SessionSet {
+    return this.#combine(other, (a, b) => a | b)
+  }
+
+  /** Those of this set that are not in the other. */
+  without(other: SessionSet): SessionSet {
+    return this.#combine(other, (a, b) => a & ~b)
+  }
+
+  /** Members in ascending order. */
+  *[Symbol.iterator](): Generator<number> {
+    for (let w = 0; w < this.#bits.length; w++) {
+      let word = this.#bits[w]!
+      while (word !== 0) {
+        const bit = 31 - Math.clz32(word & -word)
+        yield (w << 5) + bit
+        word &= word - 1
+      }
+    }
+  }
+
+  #combine(other: SessionSet, merge: (a: number, b: number) => number): SessionSet {
+    if (other.size !== this.size) throw new RangeError('sets of different blocks cannot be combined')
+    return new SessionSet(
+      this.size,
+      this.#bits.map((word, i) => merge(word, other.#bits[i]!)),
+    )
+  }
+}
+
+function ones(word: number): number {
+  let v = word - ((word >>> 1) & 0x55555555)
+  v = (v & 0x33333333) + ((v >>> 2) & 0x33333333)
+  return (((v + (v >>> 4)) & 0x0f0f0f0f) * 0x01010101) >>> 24
+}

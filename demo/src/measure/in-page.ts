@@ -1,0 +1,57 @@
+/**
+ * Runs inside each page of the stand-in site while it is measured: takes the page with the very code that the capture
+ * script uses, so that simulated recordings are what real ones would be.
+ */
+import type { RecordItem, Snapshot } from '@dust-trail/core'
+import { intended, selectorOf } from '../../../capture/src/selector.ts'
+import { labelOf } from '../../../capture/src/mask.ts'
+import { Recorder } from '../../../capture/src/recorder.ts'
+import type { Transport } from '../../../capture/src/transport.ts'
+import type { MeasuredElement, MeasuredPage } from '../layout.ts'
+
+async function measure(): Promise<MeasuredPage> {
+  let snapshot: Snapshot | undefined
+  let items: RecordItem[] = []
+  const transport = {
+    snapshot: (taken: Snapshot) => (snapshot = taken),
+    item: (item: RecordItem) => items.push(item),
+  } as unknown as Transport
+  const recorder = new Recorder(transport, () => undefined)
+  recorder.begin(Date.now())
+  const elements = [...document.body.querySelectorAll('*')].flatMap((element) => describe(element, recorder))
+  const height = document.documentElement.scrollHeight
+  const months: RecordItem[][] = []
+  for (const arrow of ['on', 'on', 'on', 'back', 'back', 'back']) {
+    const button = document.querySelector<HTMLElement>(`.month-picker .${arrow}`)
+    if (!button) break
+    items = []
+    button.click()
+    await new Promise((resolve) => setTimeout(resolve, 20))
+    recorder.flush()
+    months.push(items.map((item) => ({ ...item, at: 0 })))
+  }
+  return { snapshot: snapshot!, height, elements, months }
+}
+
+function describe(element: Element, recorder: Recorder): MeasuredElement[] {
+  const id = recorder.idOf(element)
+  const box = element.getBoundingClientRect()
+  if (!id || box.width < 1 || box.height < 1 || element.closest('svg')?.contains(element.parentElement))
+    return []
+  const { interactive } = intended(element)
+  return [
+    {
+      selector: selectorOf(element),
+      id,
+      tag: element.localName,
+      text: labelOf(element),
+      interactive,
+      x: Math.round(box.left + scrollX),
+      y: Math.round(box.top + scrollY),
+      w: Math.round(box.width),
+      h: Math.round(box.height),
+    },
+  ]
+}
+
+Object.assign(window, { measurePage: measure })

@@ -1,0 +1,300 @@
+import type { Device, Effect, Kind, Line, RecordItem } from '@dust-trail/core'
+import type { Layouts, MeasuredElement, MeasuredPage } from '../layout.ts'
+import { VIEWPORTS } from '../layout.ts'
+import type { FaultName } from './behaviour.ts'
+import type { Dice } from './chance.ts'
+import type { Point } from './motion.ts'
+import { fittsMs, reach } from './motion.ts'
+import type { Arrival, Visitor } from './population.ts'
+
+export interface SimulatedDocument {
+  document: string
+  startMs: number
+  /** key into the layouts */
+  layout: string
+  items: RecordItem[]
+}
+
+export interface SimulatedSession {
+  visitor: string
+  lines: Line[]
+  documents: SimulatedDocument[]
+  /** faults that the visitor ran into; never leaves the simulator */
+  met: FaultName[]
+  /** what was paid, in the site's currency; null where nothing was booked */
+  booked: number | null
+}
+
+/** The keys of the month picker's recorded changes, in the order they were measured. */
+const MONTH_STATES = 3
+const ORIGIN = 'http://127.0.0.1:4181'
+
+/**
+ * One session as it unfolds: hands and eyes of a visitor on the measured pages. Writes what the capture script would
+ * send: the lines, and the recording.
+ */
+export class Visit {
+  readonly lines: Line[] = []
+  readonly documents: SimulatedDocument[] = []
+  readonly met = new Set<FaultName>()
+  /** of the night that is being looked at or booked */
+  price = 0
+  path = ''
+  #page!: MeasuredPage
+  #document!: SimulatedDocument
+  #top = 0
+  #deepest = 0
+  #pointer: Point
+  #shownSinceMs = 0
+  #serial = 0
+  #month = 0
+
+  constructor(
+    private readonly layouts: Layouts,
+    readonly visitor: Visitor,
+    private readonly sessionKey: string,
+    readonly dice: Dice,
+    public nowMs: number,
+    private readonly arrival: Arrival,
+    private readonly returning: boolean,
+  ) {
+    const { width, height } = this.#viewport
+    this.#pointer = { x: width / 2, y: height / 2 }
+  }
+
+  get #viewport() {
+    return VIEWPORTS[this.visitor.device]
+  }
+
+  /** Opens a page: a new document. */
+  open(path: string, navigation: 'navigate' | 'back_forward' = 'navigate'): void {
+    if (this.path) this.leave()
+    const first = this.path === ''
+    const layout = `${this.visitor.device} ${path}`
+    const page = this.layouts.pages[layout]
+    if (!page) throw new RangeError(`the layouts have no page "${layout}"`)
+    this.path = path
+    this.#page = page
+    this.#top = 0
+    this.#deepest = 0
+    this.#month = 0
+    const loadMs = this.dice.time('load', this.visitor.device === 'mobile' ? 900 : 480, 0.4)
+    this.#document = {
+      document: `${this.sessionKey}-${this.documents.length}`.padEnd(8, '0'),
+      startMs: this.nowMs,
+      layout,
+      items: [],
+    }
+    this.documents.push(this.#document)
+    this.#shownSinceMs = this.nowMs
+    const query =
+      first && this.arrival.campaign ? `?${new URLSearchParams(this.arrival.campaign).toString()}` : ''
+    this.#line('page', {
+      url: `${ORIGIN}${path}${query}`,
+      title: page.snapshot.title,
+      navigation,
+      status: 200,
+      load: loadMs,
+      height: page.height,
+      device: this.#device(),
+      country: this.visitor.country,
+      ...(first && this.arrival.referrer && { referrer: this.arrival.referrer }),
+      ...(!first && { referrer: `${ORIGIN}/` }),
+      ...(this.returning && { returning: true }),
+    })
+    this.#scrolled()
+    this.wait(loadMs)
+  }
+
+  wait(ms: number): void {
+    this.nowMs += Math.max(0, Math.round(ms))
+  }
+
+  /** Reads some of the page, scrolling down as far as the share of it says. */
+  read(share: number, medianMs: number): void {
+    const { height } = this.#viewport
+    const steps = Math.max(1, Math.round((Math.max(0, share) * this.#page.height) / (height * 0.6)))
+    for (let i = 0; i < steps; i++) {
+      this.wait(this.dice.time('read', medianMs / steps, 0.55))
+      this.#wander()
+      if (i + 1 < steps) this.scrollTo(this.#top + height * (0.4 + 0.4 * this.dice.roll('scroll')))
+    }
+  }
+
+  scrollTo(top: number): void {
+    const goal = Math.round(Math.max(0, Math.min(top, this.#page.height - this.#viewport.height)))
+    const from = this.#top
+    if (Math.abs(goal - from) < 4) return
+    const steps = 5
+    for (let i = 1; i <= steps; i++) {
+      this.wait(70)
+      const y = Math.round(from + (goal - from) * Math.sin(((i / steps) * Math.PI) / 2))
+      this.#item({ k: 'scroll', id: 0, x: 0, y })
+    }
+    this.#top = goal
+    this.#scrolled()
+  }
+
+  /** An element of the page. @throws RangeError where the page has none: the layouts are stale */
+  element(selector: string | ((element: MeasuredElement) => boolean), nth = 0): MeasuredElement {
+    const test =
+      typeof selector === 'string' ? (element: MeasuredElement) => element.selector === selector : selector
+    const found = this.#page.elements.filter(test)[nth]
+    if (!found) throw new RangeError(`no such element on ${this.path}: ${String(selector)}`)
+    return found
+  }
+
+  count(test: (element: MeasuredElement) => boolean): number {
+    return this.#page.elements.filter(test).length
+  }
+
+  /** Brings the element on screen and moves the hand onto it; returns where in it, as shares. */
+  aim(element: MeasuredElement): { rx: number; ry: number } {
+    const { height } = this.#viewport
+    if (element.y < this.#top + 20 || element.y + element.h > this.#top + height - 20)
+      this.scrollTo(element.y - height * (0.3 + 0.3 * this.dice.roll('place')))
+    const spread = (decision: string) =>
+      Math.min(0.95, Math.max(0.05, 0.5 + 0.16 * this.dice.normal(decision)))
+    const at = { rx: spread('aim-x'), ry: spread('aim-y') }
+    this.#moveTo({ x: element.x + at.rx * element.w, y: element.y + at.ry * element.h - this.#top }, element)
+    return at
+  }
+
+  /** Clicks where the hand is: on an element, with what came of it. */
+  click(element: MeasuredElement, at: { rx: number; ry: number }, effect: Effect): void {
+    const rx = Math.round(at.rx * 1000) / 1000
+    const ry = Math.round(at.ry * 1000) / 1000
+    const x = Math.round(element.x + rx * element.w)
+    const y = Math.round(element.y + ry * element.h)
+    this.#item({
+      k: 'click',
+      id: element.id,
+      x,
+      y: Math.round(y - this.#top),
+      ...(this.visitor.device !== 'desktop' && { touch: true as const }),
+    })
+    this.#line('click', { target: targetOf(element), x, y, rx, ry, effect })
+  }
+
+  /** Aims at an element and clicks it. */
+  press(element: MeasuredElement, effect: Effect): void {
+    this.click(element, this.aim(element), effect)
+    this.wait(this.dice.time('after-click', 180, 0.3))
+  }
+
+  /** Turns the month picker one on or one back, as the page itself does; false where there is no further month. */
+  turnMonth(step: 1 | -1): boolean {
+    const next = this.#month + step
+    if (next < 0 || next > MONTH_STATES) return false
+    const index = step === 1 ? this.#month : MONTH_STATES + (MONTH_STATES - this.#month)
+    for (const item of this.#page.months[index] ?? []) this.#document.items.push({ ...item, at: this.#at() })
+    this.#month = next
+    return true
+  }
+
+  get month(): number {
+    return this.#month
+  }
+
+  /** Fills in a field; how long it takes follows how much there is to type. */
+  type(selector: string, length: number, corrections: number): void {
+    const element = this.element(selector)
+    this.press(element, 'change')
+    const startMs = this.nowMs
+    for (let typed = 1; typed <= length; typed++) {
+      this.wait(this.dice.time('key', this.visitor.device === 'mobile' ? 240 : 160, 0.35))
+      if (typed % 2 === 0 || typed === length) this.#item({ k: 'input', id: element.id, length: typed })
+    }
+    this.wait(corrections * 900)
+    this.#line('input', {
+      target: targetOf(element),
+      label: element.text,
+      length,
+      corrections,
+      ms: this.nowMs - startMs,
+    })
+    this.wait(this.dice.time('next-field', 500, 0.4))
+  }
+
+  submit(formSelector: string, button: MeasuredElement): void {
+    const form = this.element(formSelector)
+    this.#line('submit', { target: targetOf(form), button: button.selector })
+  }
+
+  away(ms: number): void {
+    this.#item({ k: 'hide' })
+    this.#line('hide', {})
+    this.wait(ms)
+    this.#item({ k: 'show' })
+    this.#line('show', {})
+  }
+
+  leave(): void {
+    this.#line('leave', { ms: this.nowMs - this.#shownSinceMs })
+  }
+
+  #moveTo(to: Point, target: MeasuredElement): void {
+    const distance = Math.hypot(to.x - this.#pointer.x, to.y - this.#pointer.y)
+    const ms =
+      fittsMs(distance, Math.min(target.w, target.h)) * (1 + 0.15 * Math.abs(this.dice.normal('speed')))
+    if (this.visitor.device === 'desktop') {
+      const bow = 0.08 * this.dice.normal('bow')
+      const samples = reach(this.#pointer, to, this.#at(), ms, bow)
+      for (let i = 0; i < samples.length; i += 12) {
+        const p = samples.slice(i, i + 12)
+        this.#document.items.push({ at: p[0]![0], k: 'move', p })
+      }
+    }
+    this.wait(ms)
+    this.#pointer = to
+  }
+
+  /** The hand follows the eye a little while somebody reads. */
+  #wander(): void {
+    if (this.visitor.device !== 'desktop' || !this.dice.chance('wander', 0.7)) return
+    const { width, height } = this.#viewport
+    const to = {
+      x: Math.min(width - 1, Math.max(1, this.#pointer.x + 140 * this.dice.normal('wander-x'))),
+      y: Math.min(height - 1, Math.max(1, this.#pointer.y + 90 * this.dice.normal('wander-y'))),
+    }
+    const p = reach(this.#pointer, to, this.#at(), 500, 0.1).slice(0, 12)
+    this.#document.items.push({ at: p[0]![0], k: 'move', p })
+    this.#pointer = { x: p[p.length - 1]![1], y: p[p.length - 1]![2] }
+    this.wait(500)
+  }
+
+  #scrolled(): void {
+    const depth = Math.min(1, (this.#top + this.#viewport.height) / this.#page.height)
+    if (depth - this.#deepest < 0.05 && !(depth === 1 && this.#deepest < 1)) return
+    this.#deepest = depth
+    this.#line('scroll', { depth: Math.round(depth * 1000) / 1000, top: this.#top })
+  }
+
+  #device(): Device {
+    const { width, height } = this.#viewport
+    return { class: this.visitor.device, os: this.visitor.os, browser: this.visitor.browser, width, height }
+  }
+
+  #at(): number {
+    return Math.max(0, Math.round(this.nowMs - this.#document.startMs))
+  }
+
+  #item(item: RecordItem extends infer I ? (I extends RecordItem ? Omit<I, 'at'> : never) : never): void {
+    this.#document.items.push({ at: this.#at(), ...item })
+  }
+
+  #line(kind: Kind, own: Partial<Line>): void {
+    this.lines.push({
+      visitor: this.visitor.id,
+      t: Math.round(this.nowMs),
+      kind,
+      id: `${this.#document.document}.${this.#serial++}`,
+      ...own,
+    })
+  }
+}
+
+function targetOf(element: MeasuredElement) {
+  const { selector, tag, text, interactive, w, h } = element
+  return { selector, tag, text, interactive, w, h }
+}

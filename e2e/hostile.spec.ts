@@ -1,0 +1,153 @@
+import type { Page } from '@playwright/test'
+import { expect, test } from '@playwright/test'
+
+const SITE = process.env['SITE_URL'] ?? 'http://127.0.0.1:4181'
+const BOOM = "top.postMessage('boom','*');parent.document.title='boom'"
+
+/** A recording as an attacker would send it: not made by our script. */
+function hostileBatch(visitor: string, own: string) {
+  const now = Date.now()
+  let id = 100
+  const node = (tag: string, a: Record<string, string> = {}, ...c: object[]) => ({ id: id++, tag, a, c })
+  const text = (value: string) => ({ id: id++, text: value })
+  return {
+    v: 1,
+    site: 'quillmoor',
+    visitor,
+    document: `hostile-${now}`,
+    n: 0,
+    tab: '',
+    startMs: now,
+    sentMs: now,
+    lines: [{ t: now, kind: 'page', url: '/', title: '<img src=x onerror=alert(1)>' }],
+    items: [
+      {
+        at: 50,
+        k: 'change',
+        add: [[2, 0, node('script', {}, text(BOOM))]],
+        attr: [[3, 'onmouseover', BOOM]],
+      },
+      { at: 100, k: 'click', id: 3, x: 5, y: 5 },
+    ],
+    snapshot: {
+      url: '/',
+      title: '"><script>alert(1)</script>',
+      width: 800,
+      height: 600,
+      root: {
+        id: 1,
+        tag: 'html',
+        c: [
+          node(
+            'head',
+            {},
+            node('script', {}, text(BOOM)),
+            node('meta', { 'http-equiv': 'refresh', content: `0;url=${own}/boom` }),
+            node('base', { href: own }),
+            node('link', { rel: 'stylesheet', href: `${own}/boom.css` }),
+            node(
+              'style',
+              {},
+              text(`@import "${own}/boom.css"; body{background:url(${own}/boom.png)} p{color:rgb(1,2,3)}`),
+            ),
+          ),
+          {
+            id: 2,
+            tag: 'body',
+            a: { onload: BOOM },
+            c: [
+              { id: 3, tag: 'p', a: { onclick: BOOM }, c: [text('recorded text <script>alert(1)</script>')] },
+              node('img', { src: 'x', onerror: BOOM }),
+              node('img', { src: `${own}/boom.png` }),
+              node('a', { href: `javascript:${BOOM}`, target: '_top' }, text('link')),
+              node('iframe', { src: `javascript:${BOOM}`, srcdoc: `<script>${BOOM}</script>` }),
+              node(
+                'form',
+                { action: `${own}/boom` },
+                node('button', { formaction: `javascript:${BOOM}` }, text('send')),
+              ),
+              {
+                ...node('svg', { onload: BOOM }),
+                svg: true,
+                c: [
+                  { ...node('script', {}, text(BOOM)), svg: true },
+                  { ...node('use', { href: `${own}/boom.svg#x` }), svg: true },
+                ],
+              },
+              node('object', { data: `${own}/boom` }),
+              node('video', { src: `${own}/boom.mp4`, poster: `${own}/boom.png` }),
+            ],
+          },
+        ],
+      },
+    },
+  }
+}
+
+async function sessionOf(page: Page, visitor: string): Promise<string> {
+  const day = new Date().toISOString().slice(0, 10)
+  let id: string | undefined
+  await expect
+    .poll(
+      async () => {
+        const answer = await page.request.post('/api/v1/sites/quillmoor/sessions', {
+          data: { lens: { from: day, to: day }, selection: { type: 'everyone' }, order: 'newest', limit: 20 },
+        })
+        const { sessions } = (await answer.json()) as { sessions: { id: string; visitor: string }[] }
+        id = sessions.find((session) => session.visitor === visitor)?.id
+        return id
+      },
+      { timeout: 5000 },
+    )
+    .toBeDefined()
+  return id!
+}
+
+test('a recorded page with script in every corner runs none of it and asks us for nothing', async ({
+  page,
+  baseURL,
+}) => {
+  const visitor = `hostile-${Date.now()}`
+  const sent = await page.request.post('/collect', {
+    data: JSON.stringify(hostileBatch(visitor, baseURL!)),
+    headers: { 'content-type': 'text/plain', origin: SITE },
+  })
+  expect(sent.status()).toBe(204)
+  const session = await sessionOf(page, visitor)
+
+  const answered: string[] = []
+  const dialogs: string[] = []
+  // A request that the policy stops is seen by the test, but never leaves the browser and never gets an answer.
+  page.on('response', (response) => answered.push(response.url()))
+  const stopped: string[] = []
+  page.on('requestfailed', (request) => stopped.push(`${request.failure()?.errorText} ${request.url()}`))
+  page.on('dialog', (dialog) => {
+    dialogs.push(dialog.message())
+    void dialog.dismiss()
+  })
+  await page.addInitScript(() => {
+    addEventListener('message', (event) => {
+      if (event.data === 'boom') document.title = 'boom'
+    })
+  })
+  await page.goto(`/replays/${session}`)
+  const frame = page.frameLocator('iframe[title="Recorded page"]')
+  await expect(frame.getByText('recorded text')).toHaveCSS('color', 'rgb(1, 2, 3)')
+  await page.getByRole('button', { name: 'Play' }).click()
+  await page.waitForTimeout(1200)
+  await page.mouse.click(600, 300)
+  await page.waitForTimeout(300)
+
+  expect(await page.title()).toBe('Dust Trail')
+  expect(dialogs).toEqual([])
+  expect(answered.filter((url) => url.includes('boom'))).toEqual([])
+  expect(stopped.length).toBeGreaterThan(0)
+  for (const one of stopped) expect(one).toMatch(/^csp .*boom/)
+  expect(page.url()).toContain(`/replays/${session}`)
+  const inside = page.locator('iframe[title="Recorded page"]')
+  await expect(inside).toHaveAttribute('sandbox', 'allow-same-origin')
+  expect(await frame.locator('script, iframe, object, base, link, meta[http-equiv="refresh"]').count()).toBe(
+    0,
+  )
+  expect(await frame.locator('body').evaluate((body) => body.outerHTML)).not.toMatch(/ on\w+=|javascript:/i)
+})

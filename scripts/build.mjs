@@ -1,0 +1,2 @@
+import { ensureBuilt } from './lib/build.mjs'
+await ensureBuilt()

@@ -1,0 +1,130 @@
+// npm test: every check there is, one after another; ends with "N passed, N failed". Plain Node, no dependency.
+// npm test -- unit e2e   runs only those named.
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { ensureBuilt } from './lib/build.mjs'
+import {
+  checkNode,
+  CHROMIUM,
+  ensurePackages,
+  ensurePrograms,
+  findProgram,
+  MARIADB,
+  Stop,
+} from './lib/install.mjs'
+import { freePort, startMariadb } from './lib/mariadb.mjs'
+import { run } from './lib/run.mjs'
+import { loadDemo, startProgram } from './lib/service.mjs'
+
+const folder = mkdtempSync(join(tmpdir(), 'dust-trail-test-'))
+const running = []
+let passed = 0
+let failed = 0
+let database
+
+const STEPS = {
+  format: () =>
+    single('format', 'node_modules/prettier/bin/prettier.cjs', ['--check', '--log-level', 'warn', '.']),
+  lint: () => single('lint', 'node_modules/eslint/bin/eslint.js', ['.', '--max-warnings', '0']),
+  types: () => single('types', 'node_modules/typescript-7/bin/tsc', ['--noEmit', '-p', 'tsconfig.json']),
+  unit,
+  e2e,
+}
+
+for (const [signal, code] of [
+  ['SIGINT', 130],
+  ['SIGTERM', 143],
+])
+  process.on(signal, async () => {
+    await cleanUp()
+    process.exit(code)
+  })
+
+try {
+  checkNode()
+  const chosen = process.argv.slice(2)
+  const unknown = chosen.find((name) => !(name in STEPS))
+  if (unknown) throw new Stop(`There is no check "${unknown}". There are: ${Object.keys(STEPS).join(', ')}.`)
+  ensurePrograms([MARIADB, CHROMIUM])
+  await ensurePackages()
+  await ensureBuilt()
+  for (const [name, step] of Object.entries(STEPS)) if (!chosen.length || chosen.includes(name)) await step()
+} catch (error) {
+  console.error(error instanceof Stop ? error.message : error)
+  failed++
+}
+await cleanUp()
+console.log(`\n${passed} passed, ${failed} failed`)
+process.exitCode = failed ? 1 : 0
+
+async function single(name, file, args) {
+  console.log(`\n— ${name}`)
+  const code = await run(process.execPath, [file, ...args])
+  if (code === 0) passed++
+  else failed++
+  console.log(code === 0 ? 'ok' : `${name} failed`)
+}
+
+async function unit() {
+  console.log('\n— unit and server')
+  const database = await startDatabase()
+  const report = join(folder, 'unit.json')
+  const code = await run(
+    process.execPath,
+    [
+      'node_modules/vitest/vitest.mjs',
+      'run',
+      '--reporter=dot',
+      '--reporter=json',
+      `--outputFile.json=${report}`,
+    ],
+    { env: { ...process.env, TEST_DATABASE_URL: database.url } },
+  )
+  const { numPassedTests, numFailedTests, numFailedTestSuites } = JSON.parse(readFileSync(report, 'utf8'))
+  passed += numPassedTests
+  // A file that cannot even be loaded has no failed test of its own.
+  failed += numFailedTests || (code === 0 ? 0 : Math.max(1, numFailedTestSuites))
+}
+
+async function e2e() {
+  console.log('\n— end to end')
+  const database = await startDatabase()
+  const [port, sitePort] = [await freePort(), await freePort()]
+  const env = {
+    DATABASE_URL: database.url,
+    HOST: '127.0.0.1',
+    PORT: String(port),
+    SITE_PORT: String(sitePort),
+    CAPTURE_ORIGIN: `http://127.0.0.1:${port}`,
+  }
+  await loadDemo(env, true)
+  running.push(await startProgram('server.mjs', env))
+  running.push(await startProgram('site.mjs', env))
+  const report = join(folder, 'e2e.json')
+  const code = await run(process.execPath, ['node_modules/@playwright/test/cli.js', 'test'], {
+    env: {
+      ...process.env,
+      BASE_URL: `http://127.0.0.1:${port}`,
+      SITE_URL: `http://127.0.0.1:${sitePort}`,
+      CHROMIUM: findProgram('chromium'),
+      PLAYWRIGHT_JSON_OUTPUT_FILE: report,
+    },
+  })
+  const { stats } = JSON.parse(readFileSync(report, 'utf8'))
+  passed += stats.expected + stats.flaky
+  failed += stats.unexpected + (code !== 0 && !stats.unexpected ? 1 : 0)
+}
+
+function startDatabase() {
+  database ??= startMariadb(folder).then((started) => {
+    running.push(started)
+    return started
+  })
+  return database
+}
+
+async function cleanUp() {
+  for (const part of running.splice(0).reverse()) await part.stop()
+  rmSync(folder, { recursive: true, force: true })
+}

@@ -1,0 +1,116 @@
+import { fork } from 'node:child_process'
+import type { ChildProcess } from 'node:child_process'
+import { existsSync } from 'node:fs'
+import { createServer } from 'node:net'
+import type { AddressInfo } from 'node:net'
+import { QueryTypes } from 'sequelize'
+import { afterAll, beforeAll, expect, it } from 'vitest'
+import { testDatabase } from '../test-database.ts'
+
+const BUILT = 'dist/server.mjs'
+let database: Awaited<ReturnType<typeof testDatabase>>
+let port = 0
+const children: ChildProcess[] = []
+
+beforeAll(async () => {
+  if (!existsSync(BUILT)) throw new Error('dist/server.mjs is missing: run npm run build first.')
+  database = await testDatabase()
+  port = await new Promise((resolve) => {
+    const probe = createServer().listen(0, '127.0.0.1', () => {
+      const { port: free } = probe.address() as AddressInfo
+      probe.close(() => resolve(free))
+    })
+  })
+})
+afterAll(async () => {
+  for (const child of children) child.kill('SIGKILL')
+  await database.close()
+})
+
+function startServer(): Promise<ChildProcess> {
+  const env = {
+    ...process.env,
+    DATABASE_URL: database.url,
+    PORT: String(port),
+    HOST: '127.0.0.1',
+    LOG_LEVEL: 'silent',
+  }
+  const child = fork(BUILT, { env })
+  children.push(child)
+  return new Promise((resolve, reject) => {
+    child.on('message', (message: { type: string }) =>
+      message.type === 'ready' ? resolve(child) : reject(new Error(JSON.stringify(message))),
+    )
+    child.on('exit', () => reject(new Error('the server ended before it was ready')))
+  })
+}
+
+const body = (k: number) =>
+  JSON.stringify({
+    v: 1,
+    site: 'shop',
+    visitor: `visitor-${k % 7}`,
+    document: `document-${k}`,
+    n: 0,
+    tab: '',
+    startMs: Date.now(),
+    sentMs: Date.now(),
+    lines: Array.from({ length: 5 }, (_, i) => ({
+      t: Date.now() + i,
+      kind: 'page',
+      url: `/p${i}`,
+      id: `${k}.${i}`,
+    })),
+    items: [{ at: 0, k: 'hide' }],
+  })
+
+/** Sends batches, several at a time, until stopped or refused. Returns those that were acknowledged. */
+async function send(from: number, until: () => boolean): Promise<number[]> {
+  const acknowledged: number[] = []
+  let next = from
+  const worker = async () => {
+    while (!until()) {
+      const k = next++
+      try {
+        const answer = await fetch(`http://127.0.0.1:${port}/collect`, { method: 'POST', body: body(k) })
+        if (answer.status === 204) acknowledged.push(k)
+      } catch {
+        return
+      }
+    }
+  }
+  await Promise.all(Array.from({ length: 6 }, worker))
+  return acknowledged
+}
+
+it('loses nothing acknowledged and invents nothing when it is killed in the middle of collecting', async () => {
+  const acknowledged: number[] = []
+  for (let round = 0; round < 3; round++) {
+    const server = await startServer()
+    let stop = false
+    setTimeout(() => server.kill('SIGKILL'), 350)
+    setTimeout(() => (stop = true), 3000)
+    acknowledged.push(...(await send(round * 100_000, () => stop)))
+  }
+  expect(acknowledged.length).toBeGreaterThan(30)
+
+  const server = await startServer()
+  // What the visitor's browser does after a failure: everything once more.
+  for (const k of acknowledged) {
+    const answer = await fetch(`http://127.0.0.1:${port}/collect`, { method: 'POST', body: body(k) })
+    expect(answer.status).toBe(204)
+  }
+  server.kill('SIGTERM')
+
+  const stored = await database.sequelize.query<{ id: string; n: number }>(
+    "SELECT JSON_VALUE(body, '$.id') AS id, COUNT(*) AS n FROM events GROUP BY 1",
+    { type: QueryTypes.SELECT },
+  )
+  const counts = new Map(stored.map(({ id, n }) => [id, Number(n)]))
+  for (const k of acknowledged) for (let i = 0; i < 5; i++) expect(counts.get(`${k}.${i}`)).toBe(1)
+  expect(Math.max(...counts.values())).toBe(1)
+  // Of a batch there is everything or nothing.
+  const perBatch = new Map<string, number>()
+  for (const id of counts.keys()) perBatch.set(id.split('.')[0]!, (perBatch.get(id.split('.')[0]!) ?? 0) + 1)
+  expect(new Set(perBatch.values())).toEqual(new Set([5]))
+}, 60_000)

@@ -1,0 +1,62 @@
+import { createServer } from 'node:http'
+import { mkdirSync } from 'node:fs'
+import { dirname } from 'node:path'
+import { fileURLToPath } from 'node:url'
+import { pino } from 'pino'
+import { createApp } from './app.ts'
+import { readConfig } from './config.ts'
+import { Engines } from './engine/engines.ts'
+import { ImportJobs } from './import/jobs.ts'
+import { connect } from './store/database.ts'
+import { migrate } from './store/migrations.ts'
+import { defineModels } from './store/models.ts'
+
+const config = readConfig(process.env)
+const log = pino({ level: config.LOG_LEVEL })
+const sequelize = connect(config.DATABASE_URL)
+await migrate(sequelize)
+const models = defineModels(sequelize)
+const engines = new Engines(sequelize, models, (error) =>
+  log.error({ err: error }, 'live data could not be read; trying again'),
+)
+await engines.load()
+
+const ownOrigins = [...new Set([config.HOST, '127.0.0.1', 'localhost'])].map(
+  (host) => `http://${host}:${config.PORT}`,
+)
+const files = dirname(fileURLToPath(import.meta.url))
+mkdirSync(config.IMPORT_FOLDER, { recursive: true })
+const folder = config.IMPORT_FOLDER
+const jobs = new ImportJobs(
+  models,
+  engines,
+  config.DATABASE_URL,
+  new URL('import-worker.mjs', import.meta.url),
+  (error) => log.error({ err: error }, 'an import could not be noted'),
+)
+await jobs.resume()
+const server = createServer(createApp({ sequelize, models, engines, log, files, ownOrigins, jobs, folder }))
+
+server.on('error', (error: NodeJS.ErrnoException) => {
+  process.send?.({ type: 'failed', code: error.code, message: error.message })
+  log.error({ err: error }, 'cannot listen')
+  process.exitCode = 1
+  void stop()
+})
+server.listen(config.PORT, config.HOST, () => process.send?.({ type: 'ready' }))
+
+let stopping = false
+async function stop(): Promise<void> {
+  if (stopping) return
+  stopping = true
+  engines.stop()
+  server.close()
+  server.closeIdleConnections()
+  setTimeout(() => server.closeAllConnections(), 2000).unref()
+  await jobs.close()
+  await sequelize.close()
+  if (process.connected) process.disconnect()
+}
+process.on('SIGTERM', () => void stop())
+process.on('SIGINT', () => void stop())
+process.on('disconnect', () => void stop())

@@ -1,0 +1,72 @@
+import { once } from 'node:events'
+import { createGzip } from 'node:zlib'
+import { questionSchema } from '@dust-trail/api'
+import { Router } from 'express'
+import { QueryTypes } from 'sequelize'
+import type { Sequelize } from 'sequelize'
+import type { Engines, LoadedSite } from '../engine/engines.ts'
+import { invalid, ProblemError } from '../problem.ts'
+import { siteOf } from './serve.ts'
+
+const SESSIONS_AT_ONCE = 200
+
+/** Lines of the open format as they were taken in: the whole site, or the sessions of a question (`?question=JSON`). */
+export function exportRoutes(engines: Engines, sequelize: Sequelize): Router {
+  const router = Router()
+  router.get('/sites/:site/export.ndjson', async (request, response) => {
+    const site = siteOf(engines, request.params)
+    const ids = chosen(site, request.query['question'])
+    const zipped = request.query['gzip'] !== undefined
+    response.type(zipped ? 'application/gzip' : 'application/x-ndjson')
+    response.attachment(`${site.row.key}.ndjson${zipped ? '.gz' : ''}`)
+    // Not squeezed on the way: a file that is to be small is asked for with ?gzip.
+    response.setHeader('cache-control', 'no-store, no-transform')
+    const out = zipped ? createGzip({ level: 6 }) : response
+    if (out !== response) out.pipe(response)
+    let gone = false
+    response.on('close', () => (gone = true))
+    for await (const text of exportLines(sequelize, ids ?? (await allSessions(sequelize, site.row.id)))) {
+      if (gone) return
+      if (!out.write(text)) await Promise.race([once(out, 'drain'), once(response, 'close')])
+    }
+    out.end()
+  })
+  return router
+}
+
+/** Text of the lines of these sessions, some sessions at a time, each session's in order of time. */
+export async function* exportLines(sequelize: Sequelize, ids: readonly number[]): AsyncGenerator<string> {
+  for (let from = 0; from < ids.length; from += SESSIONS_AT_ONCE) {
+    const rows = await sequelize.query<{ body: string }>(
+      'SELECT body FROM events WHERE session_id IN (?) ORDER BY session_id, t, id',
+      { type: QueryTypes.SELECT, replacements: [ids.slice(from, from + SESSIONS_AT_ONCE)] },
+    )
+    yield rows.map(({ body }) => `${body}\n`).join('')
+  }
+}
+
+export async function allSessions(sequelize: Sequelize, siteId: number): Promise<number[]> {
+  const rows = await sequelize.query<{ id: number }>(
+    'SELECT id FROM sessions WHERE site_id = ? ORDER BY start_ms, id',
+    {
+      type: QueryTypes.SELECT,
+      replacements: [siteId],
+    },
+  )
+  return rows.map(({ id }) => Number(id))
+}
+
+function chosen({ engine }: LoadedSite, question: unknown): number[] | undefined {
+  if (question === undefined) return undefined
+  let json: unknown
+  try {
+    json = JSON.parse(typeof question === 'string' ? question : '')
+  } catch {
+    throw new ProblemError(400, 'invalid-input', 'The question is not JSON.', 'Copy the address again.')
+  }
+  const read = questionSchema.safeParse(json)
+  if (!read.success) throw invalid(read.error, 'The question')
+  return engine
+    .select(read.data.lens, read.data.selection)
+    .flatMap(({ block, selected }) => [...selected.sessions].map((s) => Number(block.sessions.id[s])))
+}

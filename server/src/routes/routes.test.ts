@@ -1,0 +1,235 @@
+import type { Express } from 'express'
+import request from 'supertest'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import type { Engines } from '../engine/engines.ts'
+import { inTransaction } from '../store/database.ts'
+import { writeSessions } from '../store/bulk.ts'
+import { packSnapshot } from '../store/recordings.ts'
+import { testApp, testDatabase } from '../test-database.ts'
+
+const T = Date.UTC(2026, 5, 1, 12)
+const lens = { from: '2026-06-01', to: '2026-06-01', devices: [] }
+const steps = ['/', 'An item', '/thanks'].map((page) => ({ type: 'page', page }))
+const dead = {
+  kind: 'click' as const,
+  effect: 'none' as const,
+  x: 5,
+  y: 6,
+  rx: 0.5,
+  ry: 0.5,
+  target: { selector: '#picture', tag: 'div', text: 'Picture' },
+}
+const page = (t: number, url: string) => ({ kind: 'page' as const, t: T + t, url })
+
+let database: Awaited<ReturnType<typeof testDatabase>>
+let engines: Engines
+let app: Express
+
+beforeAll(async () => {
+  database = await testDatabase()
+  const snapshot = await packSnapshot({
+    url: 'https://shop.example/',
+    title: 'Home',
+    width: 800,
+    height: 600,
+    root: { id: 1, tag: 'html' },
+  })
+  const plan = [
+    [page(0, '/'), page(1000, '/items/1'), page(5000, '/thanks')],
+    [page(0, '/'), page(2000, '/items/2')],
+    [page(0, '/'), { ...dead, t: T + 500 }, { ...dead, t: T + 700 }, { ...dead, t: T + 900 }],
+    [page(0, '/items/1')],
+  ]
+  await inTransaction(database.sequelize, (connection) =>
+    writeSessions(
+      connection,
+      database.site,
+      plan.map((lines, i) => ({
+        visitor: `v${i}`,
+        lines: lines.map((line) => ({
+          visitor: `v${i}`,
+          device: { class: i === 2 ? 'mobile' : 'desktop' },
+          ...line,
+        })),
+        documents: [{ document: `document-${i}`, startMs: T, items: [], snapshot }],
+      })),
+    ),
+  )
+  ;({ app, engines } = await testApp(database))
+})
+afterAll(async () => {
+  engines.stop()
+  await database.close()
+})
+
+const ask = async <T>(path: string, body: object) =>
+  (await request(app).post(`/api/v1/sites/shop${path}`).send(body).expect(200)).body as T
+
+describe('questions', () => {
+  it('answers a funnel', async () => {
+    const result = await ask<{ steps: { sessions: number; leak: unknown }[] }>('/funnel', { lens, steps })
+    expect(result.steps.map((step) => step.sessions)).toEqual([3, 2, 1])
+    expect(result.steps[0]!.leak).toEqual([{ kind: 'trouble', page: null, sessions: 1 }])
+  })
+
+  it('looks through the lens', async () => {
+    const one = await ask<{ entered: number }>('/funnel', { lens: { ...lens, devices: ['mobile'] }, steps })
+    expect(one.entered).toBe(1)
+    const none = await ask<{ sessions: number }>('/funnel', {
+      lens: { from: '2026-06-02', to: '2026-06-02' },
+      steps,
+    })
+    expect(none.sessions).toBe(0)
+  })
+
+  it('opens a leak: who, what went wrong, and the sessions', async () => {
+    const selection = { type: 'funnel', steps, step: 0, side: 'dropped' }
+    const up = await ask<{ size: object; troubles: { kind: string }[] }>('/close-up', { lens, selection })
+    expect(up.size).toMatchObject({ hits: 1, base: 3 })
+    expect(new Set(up.troubles.map(({ kind }) => kind))).toEqual(
+      new Set<string>(['rage click', 'dead click']),
+    )
+    const list = await ask<{ total: number; sessions: { visitor: string; momentMs: number }[] }>(
+      '/sessions',
+      { lens, selection, order: 'telling' },
+    )
+    expect(list.total).toBe(1)
+    expect(list.sessions[0]).toMatchObject({ visitor: 'v2', momentMs: 0 })
+  })
+
+  it('maps the clicks of a page onto the page that was recorded', async () => {
+    const heat = await ask<{ clicks: number; snapshot: { hash: string } }>('/click-heat', {
+      lens,
+      page: '/',
+      which: 'rage',
+    })
+    expect(heat.clicks).toBe(3)
+    const shown = await request(app).get(`/api/v1/snapshots/${heat.snapshot.hash}`).expect(200)
+    expect(shown.body).toMatchObject({ title: 'Home', width: 800 })
+  })
+
+  it('lists one session with its signals', async () => {
+    const { sessions } = await ask<{ sessions: { id: string }[] }>('/sessions', {
+      lens,
+      selection: { type: 'signal', kind: 'rage click', page: '/', selector: '#picture' },
+      order: 'newest',
+    })
+    const one = await request(app).get(`/api/v1/sites/shop/sessions/${sessions[0]!.id}`).expect(200)
+    const moments = (one.body as { moments: { kind: string; signal: boolean }[] }).moments
+    expect(moments.filter(({ signal }) => signal).map(({ kind }) => kind)).toEqual([
+      'rage click',
+      'dead click',
+    ])
+  })
+})
+
+describe('fixes', () => {
+  const draft = {
+    title: 'Make the picture a link',
+    hypothesis: 'It looks like one.',
+    change: '',
+    effort: 'hours',
+    status: 'proposed',
+    lens,
+    selection: { type: 'signal', kind: 'dead click', page: '/', selector: '#picture' },
+    sessionId: null,
+  }
+  it('keep their evidence, are listed with today’s numbers, changed and deleted', async () => {
+    const fix = await ask<{ id: number; evidence: object }>('/fixes', draft)
+    expect(fix.evidence).toMatchObject({ met: { hits: 0, base: 1 }, others: { hits: 1, base: 2 }, lost: 0.5 })
+    const list = await ask<{ fix: { id: number }; price: { lost: number } }[]>('/fixes/list', { lens })
+    expect(list.map((row) => [row.fix.id, row.price.lost])).toEqual([[fix.id, 0.5]])
+    const changed = await request(app)
+      .put(`/api/v1/sites/shop/fixes/${fix.id}`)
+      .send({ ...draft, status: 'shipped' })
+      .expect(200)
+    expect(changed.body).toMatchObject({ status: 'shipped', evidence: fix.evidence })
+    await request(app).delete(`/api/v1/sites/shop/fixes/${fix.id}`).expect(200)
+    await request(app).post(`/api/v1/sites/shop/fixes/${fix.id}/show`).send({ lens }).expect(404)
+  })
+  it('need a hypothesis', async () => {
+    const refused = await request(app)
+      .post('/api/v1/sites/shop/fixes')
+      .send({ ...draft, hypothesis: ' ' })
+      .expect(400)
+    expect((refused.body as { detail: string }).detail).toContain('Say what you saw')
+  })
+})
+
+describe('trails', () => {
+  it('keep marks in order with their numbers then and now', async () => {
+    const trail = await ask<{ id: number }>('/trails', { name: 'Why?' })
+    const mark = {
+      address: '/funnels?x=1',
+      view: 'Funnel',
+      sentence: 'It leaks.',
+      question: { lens, selection: { type: 'page', page: '/' } },
+    }
+    const first = await ask<{ id: number; then: object; now: object }>(`/trails/${trail.id}/marks`, mark)
+    expect(first.then).toMatchObject({ hits: 3, base: 4 })
+    expect(first.now).toEqual(first.then)
+    const second = await ask<{ id: number }>(`/trails/${trail.id}/marks`, { ...mark, view: 'Second' })
+    const order = { marks: [second.id, first.id] }
+    const ordered = await request(app)
+      .put(`/api/v1/sites/shop/trails/${trail.id}/order`)
+      .send(order)
+      .expect(200)
+    expect((ordered.body as { marks: { id: number }[] }).marks.map(({ id }) => id)).toEqual(order.marks)
+    await request(app)
+      .put(`/api/v1/sites/shop/trails/${trail.id}/order`)
+      .send({ marks: [first.id] })
+      .expect(409)
+  })
+})
+
+describe('funnels', () => {
+  it('are saved, changed and deleted', async () => {
+    const made = await ask<{ id: number }>('/funnels', { name: 'Buy', steps })
+    await request(app)
+      .put(`/api/v1/sites/shop/funnels/${made.id}`)
+      .send({ name: 'Buy', steps: steps.slice(1) })
+      .expect(200)
+    const list = await request(app).get('/api/v1/sites/shop/funnels').expect(200)
+    expect(list.body).toEqual([{ id: made.id, name: 'Buy', steps: steps.slice(1) }])
+    await request(app).delete(`/api/v1/sites/shop/funnels/${made.id}`).expect(200)
+    await request(app).delete(`/api/v1/sites/shop/funnels/${made.id}`).expect(404)
+  })
+})
+
+describe('setup', () => {
+  it('refuses our own address as one of the site', async () => {
+    const body = { name: 'Shop', goal: '/thanks', origins: ['http://127.0.0.1:4180'] }
+    const answer = await request(app).put('/api/v1/sites/shop').send(body).expect(400)
+    expect(answer.body).toMatchObject({ code: 'own-origin' })
+  })
+  it('keeps addresses as origins', async () => {
+    const body = {
+      name: 'Shop',
+      goal: '/thanks',
+      origins: ['https://shop.example/path', 'https://shop.example'],
+    }
+    const answer = await request(app).put('/api/v1/sites/shop').send(body).expect(200)
+    expect(answer.body).toMatchObject({ origins: ['https://shop.example'], sessions: 4 })
+  })
+})
+
+describe('errors', () => {
+  it('are problem details', async () => {
+    const lost = await request(app).get('/api/v1/nothing').expect(404)
+    expect(lost.headers['content-type']).toMatch('application/problem+json')
+    expect(lost.body).toMatchObject({ status: 404, code: 'not-found' })
+    const bad = await request(app)
+      .post('/api/v1/sites/shop/funnel')
+      .set('content-type', 'application/json')
+      .send('{')
+      .expect(400)
+    expect(bad.body).toHaveProperty('hint')
+    await request(app).post('/api/v1/sites/nobody/funnel').send({ lens, steps }).expect(404)
+    const steps9 = Array.from({ length: 9 }, () => steps[0])
+    const many = await request(app)
+      .post('/api/v1/sites/shop/funnel')
+      .send({ lens, steps: steps9 })
+      .expect(400)
+    expect((many.body as { detail: string }).detail).toContain('at most 8 steps')
+  })
+})

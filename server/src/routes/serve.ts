@@ -1,0 +1,46 @@
+import type { Endpoint } from '@dust-trail/api'
+import type { Router } from 'express'
+import type { z } from 'zod'
+import type { Engines, LoadedSite } from '../engine/engines.ts'
+import { invalid, notFound } from '../problem.ts'
+
+export interface Asked<Body> {
+  body: Body
+  /** parts of the path, by name */
+  params: Record<string, string>
+  nowMs: number
+}
+
+/**
+ * Answers one endpoint: checks what comes in and what goes out against its schemas.
+ * An answer that does not fit is a mistake of ours and ends as an internal error, never as wrong data on a screen.
+ */
+export function serve<Body extends z.ZodType, Answer extends z.ZodType>(
+  router: Router,
+  endpoint: Endpoint<Body, Answer>,
+  handle: (asked: Asked<z.output<Body>>) => z.input<Answer> | Promise<z.input<Answer>>,
+): void {
+  const method = endpoint.method.toLowerCase() as 'get' | 'post' | 'put' | 'delete'
+  router[method](endpoint.path, async (request, response) => {
+    const sent: unknown = endpoint.method === 'GET' || endpoint.method === 'DELETE' ? undefined : request.body
+    const body = endpoint.body.safeParse(sent)
+    if (!body.success) throw invalid(body.error, 'The request')
+    const params = request.params as Record<string, string>
+    const result = await handle({ body: body.data, params, nowMs: Date.now() })
+    response.json(endpoint.answer.parse(result))
+  })
+}
+
+/** The site a request is about. @throws ProblemError 404 */
+export function siteOf(engines: Engines, params: Record<string, string>): LoadedSite {
+  const site = engines.get(params['site'] ?? '')
+  if (!site) throw notFound(`site "${params['site']}"`)
+  return site
+}
+
+/** The whole number in a path. @throws ProblemError 404 */
+export function idOf(params: Record<string, string>, what: string): number {
+  const id = Number(params['id'])
+  if (!Number.isSafeInteger(id) || id < 1) throw notFound(what)
+  return id
+}

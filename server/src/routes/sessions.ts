@@ -1,0 +1,75 @@
+import { getRecording, getSession } from '@dust-trail/api'
+import type { SessionMoment } from '@dust-trail/api'
+import { KINDS, SessionSet, SIGNAL_KINDS, summarise } from '@dust-trail/core'
+import type { Kind, Names } from '@dust-trail/core'
+import { Router } from 'express'
+import type { Sequelize } from 'sequelize'
+import type { Engines, LoadedSite } from '../engine/engines.ts'
+import type { Place } from '../engine/site-engine.ts'
+import { notFound } from '../problem.ts'
+import { readRecording } from '../store/recordings.ts'
+import { serve, siteOf } from './serve.ts'
+
+/** Kinds that are too many and too small to be moments of their own. */
+const MINOR: readonly Kind[] = ['scroll', 'leave', 'seen']
+
+export function sessionRoutes(engines: Engines, sequelize: Sequelize): Router {
+  const router = Router()
+  serve(router, getSession, ({ params }) => {
+    const site = siteOf(engines, params)
+    const place = placeOf(site, params['id'] ?? '')
+    const sessions = new SessionSet(place.block.sessions.count)
+    sessions.add(place.session)
+    const momentMs = new Float64Array(place.block.sessions.count).fill(NaN)
+    const [summary] = summarise(place.block, { sessions, base: sessions, momentMs }, site.engine.dictionaries)
+    return { summary: summary!, moments: moments(place, site.engine.names()) }
+  })
+  serve(router, getRecording, async ({ params }) => {
+    const site = siteOf(engines, params)
+    const id = params['id'] ?? ''
+    const { block, session } = placeOf(site, id)
+    return {
+      startMs: block.sessions.startMs[session]!,
+      endMs: block.sessions.endMs[session]!,
+      ...(await readRecording(sequelize, id)),
+    }
+  })
+  return router
+}
+
+function placeOf({ engine, row }: LoadedSite, id: string): Place {
+  const place = engine.find(id)
+  if (!place) throw notFound(`session ${id} on ${row.name}`)
+  return place
+}
+
+function moments({ block, session }: Place, names: Names): SessionMoment[] {
+  const { events, signals, sessions } = block
+  const { dictionaries, groups } = names
+  const found: SessionMoment[] = []
+  for (let i = sessions.firstEvent[session]!; i < sessions.firstEvent[session + 1]!; i++) {
+    const kind = KINDS[events.kind[i]!]!
+    if (MINOR.includes(kind)) continue
+    found.push({
+      atMs: events.atMs[i]!,
+      kind,
+      signal: false,
+      page: groups.names[groups.groupOf[events.page[i]!]!]!,
+      label: dictionaries.text.values[events.text[i]!] || dictionaries.name.values[events.name[i]!]!,
+      selector: dictionaries.target.values[events.target[i]!]!,
+    })
+  }
+  for (let i = sessions.firstSignal[session]!; i < sessions.firstSignal[session + 1]!; i++) {
+    const text = dictionaries.text.values[signals.text[i]!] || dictionaries.name.values[signals.name[i]!]!
+    const clicks = signals.clicks[i]! > 1 ? ` · ${signals.clicks[i]} clicks` : ''
+    found.push({
+      atMs: signals.atMs[i]!,
+      kind: SIGNAL_KINDS[signals.kind[i]!]!,
+      signal: true,
+      page: groups.names[groups.groupOf[signals.page[i]!]!]!,
+      label: `${text}${clicks}`,
+      selector: dictionaries.target.values[signals.target[i]!]!,
+    })
+  }
+  return found.sort((a, b) => a.atMs - b.atMs || Number(a.signal) - Number(b.signal))
+}

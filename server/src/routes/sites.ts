@@ -1,0 +1,99 @@
+import { catalogue, listSites, updateSite } from '@dust-trail/api'
+import type { Site } from '@dust-trail/api'
+import type { Lens } from '@dust-trail/core'
+import { dayOf, KIND } from '@dust-trail/core'
+import { Router } from 'express'
+import type { Engines, LoadedSite } from '../engine/engines.ts'
+import { ProblemError } from '../problem.ts'
+import type { Models } from '../store/models.ts'
+import { serve, siteOf } from './serve.ts'
+
+/** Elements listed for steps to be made of: enough to choose from, few enough to read. */
+const MOST_ELEMENTS = 200
+
+export function siteRoutes(engines: Engines, models: Models, ownOrigins: readonly string[]): Router {
+  const router = Router()
+  serve(router, listSites, () => engines.all().map(describe))
+  serve(router, updateSite, async ({ params, body }) => {
+    const site = siteOf(engines, params)
+    const origins = body.origins.map((address) => new URL(address).origin)
+    const own = origins.find((origin) => ownOrigins.includes(origin))
+    if (own)
+      throw new ProblemError(
+        400,
+        'own-origin',
+        `${own} is where Dust Trail itself is served.`,
+        'Leave it out: recorded pages must never load anything from here.',
+      )
+    const changes = { name: body.name, origins: [...new Set(origins)], goal: body.goal }
+    await models.sites.update(changes, { where: { id: site.row.id } })
+    site.row = { ...site.row, ...changes }
+    return describe(site)
+  })
+  serve(router, catalogue, ({ params, body }) => list(siteOf(engines, params), body.lens))
+  return router
+}
+
+function describe(site: LoadedSite): Site {
+  const { id: _, ...row } = site.row
+  const extent = site.engine.extent()
+  return {
+    ...row,
+    sessions: extent?.sessions ?? 0,
+    days: extent
+      ? { from: dayOf(extent.firstMs, row.timeZone), to: dayOf(extent.lastMs, row.timeZone) }
+      : null,
+    lastMs: extent?.lastMs ?? null,
+  }
+}
+
+function list({ engine }: LoadedSite, lens: Lens) {
+  const names = engine.names()
+  const pages = new Map<number, { sessions: number; clicks: number }>()
+  const elements = new Map<string, { group: number; family: number; text: number; sessions: number }>()
+  let sessions = 0
+  for (const { block, sessions: looked } of engine.look(lens))
+    for (const s of looked) {
+      sessions++
+      const seen = new Set<number | string>()
+      for (let i = block.sessions.firstEvent[s]!; i < block.sessions.firstEvent[s + 1]!; i++) {
+        const kind = block.events.kind[i]
+        if (kind !== KIND.page && kind !== KIND.click) continue
+        const group = names.groups.groupOf[block.events.page[i]!]!
+        let page = pages.get(group)
+        if (!page) pages.set(group, (page = { sessions: 0, clicks: 0 }))
+        if (kind === KIND.page) {
+          if (!seen.has(group)) page.sessions++
+          seen.add(group)
+          continue
+        }
+        page.clicks++
+        const family = names.families.familyOf[block.events.target[i]!]!
+        const key = `${group}/${family}`
+        let element = elements.get(key)
+        if (!element)
+          elements.set(key, (element = { group, family, text: block.events.text[i]!, sessions: 0 }))
+        if (!seen.has(key)) element.sessions++
+        seen.add(key)
+      }
+    }
+  return {
+    sessions,
+    pages: [...pages]
+      .map(([group, n]) => ({
+        page: names.groups.names[group]!,
+        pattern: names.groups.patterns[group]!,
+        ...n,
+      }))
+      .sort((a, b) => b.sessions - a.sessions || a.page.localeCompare(b.page)),
+    elements: [...elements.values()]
+      .map(({ group, family, text, sessions: n }) => ({
+        page: names.groups.names[group]!,
+        selector: names.families.names[family]!,
+        text: names.dictionaries.text.values[text]!,
+        sessions: n,
+      }))
+      .sort((a, b) => b.sessions - a.sessions || a.selector.localeCompare(b.selector))
+      .slice(0, MOST_ELEMENTS),
+  }
+}

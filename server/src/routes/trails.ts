@@ -1,0 +1,112 @@
+import {
+  addMark,
+  createTrail,
+  deleteMark,
+  deleteTrail,
+  listTrails,
+  orderMarks,
+  renameTrail,
+  updateMark,
+} from '@dust-trail/api'
+import type { Question, Trail } from '@dust-trail/api'
+import type { Rate } from '@dust-trail/core'
+import { rate } from '@dust-trail/core'
+import { Router } from 'express'
+import type { Engines, LoadedSite } from '../engine/engines.ts'
+import { notFound, ProblemError } from '../problem.ts'
+import type { MarkRow, Models, TrailRow } from '../store/models.ts'
+import { idOf, serve, siteOf } from './serve.ts'
+
+export function trailRoutes(engines: Engines, { trails, marks }: Models): Router {
+  const router = Router()
+
+  const whole = async (site: LoadedSite, trail: TrailRow): Promise<Trail> => {
+    const rows = await marks.findAll({ where: { trailId: trail.id }, order: ['position', 'id'] })
+    return { id: trail.id, name: trail.name, marks: rows.map((row) => shown(site, row.get({ plain: true }))) }
+  }
+  const find = async (site: LoadedSite, params: Record<string, string>) => {
+    const row = await trails.findOne({ where: { id: idOf(params, 'such trail'), siteId: site.row.id } })
+    if (!row) throw notFound('such trail')
+    return row
+  }
+  const findMark = async (site: LoadedSite, params: Record<string, string>) => {
+    const row = await marks.findByPk(idOf(params, 'such mark'))
+    const trail =
+      row && (await trails.findOne({ where: { id: row.get('trailId') as number, siteId: site.row.id } }))
+    if (!row || !trail) throw notFound('such mark')
+    return row
+  }
+
+  serve(router, listTrails, async ({ params }) => {
+    const site = siteOf(engines, params)
+    const rows = await trails.findAll({ where: { siteId: site.row.id }, order: ['id'] })
+    return Promise.all(rows.map((row) => whole(site, row.get({ plain: true }))))
+  })
+  serve(router, createTrail, async ({ params, body }) => {
+    const site = siteOf(engines, params)
+    return whole(site, (await trails.create({ siteId: site.row.id, name: body.name })).get({ plain: true }))
+  })
+  serve(router, renameTrail, async ({ params, body }) => {
+    const site = siteOf(engines, params)
+    return whole(site, (await (await find(site, params)).update({ name: body.name })).get({ plain: true }))
+  })
+  serve(router, deleteTrail, async ({ params }) => {
+    await (await find(siteOf(engines, params), params)).destroy()
+    return { done: true as const }
+  })
+  serve(router, addMark, async ({ params, body, nowMs }) => {
+    const site = siteOf(engines, params)
+    const trail = (await find(site, params)).get({ plain: true })
+    const last = await marks.count({ where: { trailId: trail.id } })
+    const row = await marks.create({
+      trailId: trail.id,
+      position: last + 1,
+      ...body,
+      then: measure(site, body.question),
+      createdMs: nowMs,
+    })
+    return shown(site, row.get({ plain: true }))
+  })
+  serve(router, updateMark, async ({ params, body }) => {
+    const site = siteOf(engines, params)
+    return shown(site, (await (await findMark(site, params)).update(body)).get({ plain: true }))
+  })
+  serve(router, deleteMark, async ({ params }) => {
+    await (await findMark(siteOf(engines, params), params)).destroy()
+    return { done: true as const }
+  })
+  serve(router, orderMarks, async ({ params, body }) => {
+    const site = siteOf(engines, params)
+    const trail = (await find(site, params)).get({ plain: true })
+    const rows = await marks.findAll({ where: { trailId: trail.id } })
+    const known = rows.map((row) => row.get('id') as number)
+    if (known.length !== body.marks.length || !known.every((id) => body.marks.includes(id)))
+      throw new ProblemError(
+        409,
+        'marks-changed',
+        'The trail has other marks by now.',
+        'Reload the trail and order it again.',
+      )
+    await marks.sequelize!.transaction(async (transaction) => {
+      for (const row of rows)
+        await row.update({ position: body.marks.indexOf(row.get('id') as number) + 1 }, { transaction })
+    })
+    return whole(site, trail)
+  })
+  return router
+}
+
+/** The numbers of a mark: the selection's sessions, of those it could have picked. */
+function measure({ engine }: LoadedSite, { lens, selection }: Question): Rate {
+  let hits = 0
+  let base = 0
+  for (const { selected } of engine.select(lens, selection)) {
+    hits += selected.sessions.count()
+    base += selected.base.count()
+  }
+  return rate(hits, base)
+}
+
+function shown(site: LoadedSite, row: MarkRow) {
+  return { ...row, createdMs: Number(row.createdMs), now: measure(site, row.question) }
+}

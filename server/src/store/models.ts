@@ -1,0 +1,118 @@
+import type { BadLine, Fix, Import, Mark, Question, Site } from '@dust-trail/api'
+import type { Step } from '@dust-trail/core'
+import type { ModelStatic, Sequelize } from 'sequelize'
+import { DataTypes, Model } from 'sequelize'
+
+export interface SiteRow {
+  id: number
+  key: string
+  name: string
+  origins: string[]
+  timeZone: string
+  currency: string
+  sessionLimitMin: number
+  goal: string
+  pageGroups: Site['pageGroups']
+}
+
+export interface FunnelRow {
+  id: number
+  siteId: number
+  name: string
+  steps: Step[]
+}
+
+export type FixRow = Fix & { siteId: number }
+
+export interface TrailRow {
+  id: number
+  siteId: number
+  name: string
+}
+
+export interface MarkRow extends Omit<Mark, 'now'> {
+  trailId: number
+  position: number
+  question: Question
+}
+
+export interface ImportRow extends Omit<Import, 'problems'> {
+  siteId: number
+  /** where the uploaded file lies while it is needed */
+  file: string
+  problems: BadLine[]
+}
+
+type Row<T extends { id: number }> = ModelStatic<Model<T, Omit<T, 'id'> & { id?: number }>>
+
+export interface Models {
+  sites: Row<SiteRow>
+  funnels: Row<FunnelRow>
+  fixes: Row<FixRow>
+  trails: Row<TrailRow>
+  marks: Row<MarkRow>
+  imports: Row<ImportRow>
+}
+
+const id = { type: DataTypes.INTEGER.UNSIGNED, primaryKey: true, autoIncrement: true }
+const siteId = { type: DataTypes.INTEGER.UNSIGNED, field: 'site_id' }
+const { STRING, TEXT, JSON, INTEGER, BIGINT } = DataTypes
+
+/** Tables whose rows have an identity. Sessions, events and recordings are written and read in bulk instead. */
+export function defineModels(sequelize: Sequelize): Models {
+  return {
+    sites: sequelize.define('sites', {
+      id,
+      key: STRING(40),
+      name: STRING(80),
+      origins: JSON,
+      timeZone: { type: STRING(64), field: 'time_zone' },
+      currency: STRING(3),
+      sessionLimitMin: { type: INTEGER, field: 'session_limit_min' },
+      goal: STRING(500),
+      pageGroups: { type: JSON, field: 'page_groups' },
+    }),
+    funnels: sequelize.define('funnels', { id, siteId, name: STRING(120), steps: JSON }),
+    fixes: sequelize.define('fixes', {
+      id,
+      siteId,
+      title: STRING(160),
+      hypothesis: TEXT,
+      change: TEXT,
+      effort: STRING(10),
+      status: STRING(20),
+      lens: JSON,
+      selection: JSON,
+      evidence: JSON,
+      sessionId: { type: STRING(20), field: 'session_id' },
+      createdMs: { type: BIGINT, field: 'created_ms' },
+      updatedMs: { type: BIGINT, field: 'updated_ms' },
+    }),
+    trails: sequelize.define('trails', { id, siteId, name: STRING(120) }),
+    imports: sequelize.define('imports', {
+      id,
+      siteId,
+      name: STRING(255),
+      file: STRING(1000),
+      kind: STRING(20),
+      mapping: JSON,
+      state: STRING(20),
+      progress: JSON,
+      problems: JSON,
+      message: TEXT,
+      startedMs: { type: BIGINT, field: 'started_ms' },
+      endedMs: { type: BIGINT, field: 'ended_ms' },
+    }),
+    marks: sequelize.define('marks', {
+      id,
+      trailId: { type: INTEGER.UNSIGNED, field: 'trail_id' },
+      position: INTEGER,
+      address: TEXT,
+      view: STRING(300),
+      sentence: TEXT,
+      question: JSON,
+      then: JSON,
+      createdMs: { type: BIGINT, field: 'created_ms' },
+    }),
+  }
+}

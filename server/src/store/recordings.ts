@@ -1,0 +1,162 @@
+import { createHash } from 'node:crypto'
+import { promisify } from 'node:util'
+import { deflate, deflateSync, inflate } from 'node:zlib'
+import type { DocumentRecording, RecordItem, Snapshot } from '@dust-trail/core'
+import { pagePath } from '@dust-trail/core'
+import type { Connection } from 'mariadb'
+import { QueryTypes } from 'sequelize'
+import type { Sequelize } from 'sequelize'
+import { writeRows } from './database.ts'
+
+const inflated = promisify(inflate)
+const deflated = promisify(deflate) as (data: string) => Promise<Buffer>
+
+/** One piece of a recording on its way to storage. */
+export interface Piece {
+  document: string
+  n: number
+  startMs: number
+  items: RecordItem[]
+  snapshot?: PackedSnapshot | undefined
+}
+
+export interface PackedSnapshot {
+  hash: string
+  page: string
+  body: Buffer
+}
+
+/** A snapshot ready to be stored once, however many sessions saw it. */
+export async function packSnapshot(snapshot: Snapshot): Promise<PackedSnapshot> {
+  const text = JSON.stringify(snapshot)
+  return { hash: sha256(text), page: pagePath(snapshot.url), body: await deflated(text) }
+}
+
+/** Stores snapshots that are not there yet. */
+export async function writeSnapshots(
+  connection: Connection,
+  snapshots: readonly PackedSnapshot[],
+): Promise<void> {
+  const once = new Map(snapshots.map((snapshot) => [snapshot.hash, snapshot]))
+  await writeRows(
+    connection,
+    'INSERT IGNORE INTO snapshots (hash, body) VALUES (?, ?)',
+    [...once.values()].map(({ hash, body }) => [hash, body]),
+  )
+}
+
+/** Stores pieces of a session's recordings; one that is there already is left as it is. */
+export async function writePieces(
+  connection: Connection,
+  siteId: number,
+  pieces: readonly (Piece & { sessionId: number })[],
+): Promise<void> {
+  await writeRows(
+    connection,
+    `INSERT IGNORE INTO recordings (session_id, site_id, document, n, start_ms, page, snapshot_hash, checksum, body)
+     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+    pieces.map((piece) => {
+      const body = deflateSync(JSON.stringify(piece.items))
+      return [
+        piece.sessionId,
+        siteId,
+        piece.document,
+        piece.n,
+        piece.startMs,
+        piece.snapshot?.page ?? null,
+        piece.snapshot?.hash ?? null,
+        sha256(body),
+        body,
+      ]
+    }),
+  )
+}
+
+interface PieceRow {
+  document: string
+  n: number
+  start_ms: number
+  snapshot_hash: string | null
+  checksum: string
+  body: Buffer
+}
+
+/**
+ * A session's recordings: the documents it has pieces of, from each document's beginning, even where that lies in an
+ * earlier session. A damaged piece ends what can be shown of its document; it is counted.
+ */
+export async function readRecording(
+  sequelize: Sequelize,
+  sessionId: string,
+): Promise<{ documents: DocumentRecording[]; damaged: number }> {
+  const rows = await sequelize.query<PieceRow>(
+    `SELECT r.document, r.n, r.start_ms, r.snapshot_hash, r.checksum, r.body
+     FROM recordings r
+     JOIN (SELECT DISTINCT site_id, document FROM recordings WHERE session_id = ?) d
+       ON d.site_id = r.site_id AND d.document = r.document
+     ORDER BY r.start_ms, r.document, r.n`,
+    { replacements: [sessionId], type: QueryTypes.SELECT },
+  )
+  const documents: DocumentRecording[] = []
+  let damaged = 0
+  for (const pieces of groupBy(rows, (row) => row.document).values()) {
+    const items: RecordItem[] = []
+    for (const piece of pieces) {
+      if (sha256(piece.body) !== piece.checksum) {
+        damaged++
+        break
+      }
+      items.push(...(JSON.parse((await inflated(piece.body)).toString()) as RecordItem[]))
+    }
+    const hash = pieces.find((piece) => piece.snapshot_hash)?.snapshot_hash
+    const snapshot = hash ? await readSnapshot(sequelize, hash) : undefined
+    if (!snapshot) continue
+    const first = pieces[0]!
+    items.sort((a, b) => a.at - b.at)
+    documents.push({ document: first.document, startMs: Number(first.start_ms), snapshot, items })
+  }
+  return { documents, damaged }
+}
+
+/** A stored snapshot; undefined where there is none or it is damaged (its hash is its checksum). */
+export async function readSnapshot(sequelize: Sequelize, hash: string): Promise<Snapshot | undefined> {
+  const [row] = await sequelize.query<{ body: Buffer }>('SELECT body FROM snapshots WHERE hash = ?', {
+    replacements: [hash],
+    type: QueryTypes.SELECT,
+  })
+  if (!row) return undefined
+  const text = (await inflated(row.body)).toString()
+  return sha256(text) === hash ? (JSON.parse(text) as Snapshot) : undefined
+}
+
+/** The snapshot of one of these pages that most of these sessions saw. */
+export async function commonSnapshot(
+  sequelize: Sequelize,
+  siteId: number,
+  pages: readonly string[],
+  sessionIds: readonly string[],
+): Promise<{ hash: string; sessions: number; of: number } | null> {
+  if (!pages.length || !sessionIds.length) return null
+  const rows = await sequelize.query<{ hash: string; sessions: number }>(
+    `SELECT snapshot_hash AS hash, COUNT(DISTINCT session_id) AS sessions FROM recordings
+     WHERE site_id = ? AND snapshot_hash IS NOT NULL AND page IN (?) AND session_id IN (?)
+     GROUP BY snapshot_hash ORDER BY sessions DESC, snapshot_hash`,
+    { replacements: [siteId, [...pages], [...sessionIds]], type: QueryTypes.SELECT },
+  )
+  const [best] = rows
+  return best ? { hash: best.hash, sessions: Number(best.sessions), of: sessionIds.length } : null
+}
+
+function sha256(data: string | Buffer): string {
+  return createHash('sha256').update(data).digest('hex')
+}
+
+function groupBy<T, K>(rows: readonly T[], key: (row: T) => K): Map<K, T[]> {
+  const groups = new Map<K, T[]>()
+  for (const row of rows) {
+    const group = groups.get(key(row))
+    if (group) group.push(row)
+    else groups.set(key(row), [row])
+  }
+  return groups
+}

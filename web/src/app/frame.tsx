@@ -1,0 +1,224 @@
+import { getRecording, getSession, getSnapshot, listSites } from '@dust-trail/api'
+import { useQueryClient } from '@tanstack/react-query'
+import { clsx } from 'clsx'
+import { Footprints, Keyboard, Moon, Sun } from 'lucide-react'
+import { useEffect, useRef, useState } from 'react'
+import { NavLink, Outlet, useNavigate, useSearchParams } from 'react-router'
+import { Toaster } from 'sonner'
+import { useSites } from '../api/queries.ts'
+import { CloseUp } from '../closeup/close-up.tsx'
+import { useSelection } from '../closeup/use-selection.ts'
+import { AddMark } from '../trail/add-mark.tsx'
+import { TrailDock } from '../trail/trail-dock.tsx'
+import { ViewProvider } from '../trail/view.tsx'
+import { Dialog } from '../ui/dialog.tsx'
+import { IconButton } from '../ui/controls.tsx'
+import { Empty, Failure, Loading } from '../ui/states.tsx'
+import { Commands } from './commands.tsx'
+import { moveInList, SHORTCUTS, useKeys } from './keyboard.ts'
+import { LensBar } from './lens-bar.tsx'
+import { keepLens, lensFrom, SiteContext, writeLens } from './lens.ts'
+import { SECTIONS, SETUP } from './sections.ts'
+import { useTheme } from './theme.ts'
+
+/** Waits for the site, puts the lens into the address, and shows the frame. */
+export function Frame() {
+  const sites = useSites()
+  const [parameters, setParameters] = useSearchParams()
+  const site = sites.data?.find(({ key }) => key === parameters.get('site')) ?? sites.data?.[0]
+  useFreshness(site?.lastMs ?? null, site?.sessions ?? 0)
+  useEffect(() => {
+    if (site && (!parameters.get('from') || !parameters.get('to')))
+      setParameters((known) => writeLens(known, lensFrom(known, site)), { replace: true })
+  }, [site, parameters, setParameters])
+  if (sites.isPending) return <Loading label="Loading the site" />
+  if (!site)
+    return sites.error ? (
+      <Failure error={sites.error} retry={() => void sites.refetch()} />
+    ) : (
+      <Empty title="There is no site yet">
+        Start the server with its demo, or add a site to its database.
+      </Empty>
+    )
+  return (
+    <SiteContext value={site}>
+      <ViewProvider>
+        <Workbench offline={sites.error} />
+      </ViewProvider>
+    </SiteContext>
+  )
+}
+
+/** What new data does not change under whoever looks at it: one session being watched, one recorded page. */
+const STEADY = [listSites.path, getSession.path, getRecording.path, getSnapshot.path]
+
+/** Asks open questions anew when data has come in. */
+function useFreshness(lastMs: number | null, sessions: number): void {
+  const client = useQueryClient()
+  const known = useRef<string | undefined>(undefined)
+  useEffect(() => {
+    const state = `${lastMs}/${sessions}`
+    if (known.current !== undefined && known.current !== state)
+      void client.invalidateQueries({
+        predicate: ({ queryKey }) => !STEADY.includes(String(queryKey[0])),
+        refetchType: 'active',
+      })
+    known.current = state
+  }, [client, lastMs, sessions])
+}
+
+function Workbench({ offline }: { offline: Error | null }) {
+  const [trailOpen, setTrailOpen] = useState(localStorage.getItem('trail') === 'open')
+  const [commandsOpen, setCommandsOpen] = useState(false)
+  const [marking, setMarking] = useState(false)
+  const [keysOpen, setKeysOpen] = useState(false)
+  const [parameters] = useSearchParams()
+  const navigate = useNavigate()
+  const { selection, setSelection } = useSelection()
+  const { theme, toggle } = useTheme()
+  const going = useRef(0)
+
+  const toggleTrail = () => {
+    localStorage.setItem('trail', trailOpen ? 'shut' : 'open')
+    setTrailOpen(!trailOpen)
+  }
+
+  useKeys((key) => {
+    const isGoing = Date.now() - going.current < 1200
+    going.current = 0
+    if (isGoing) {
+      const section = [...SECTIONS, SETUP].find((s) => s.key === key)
+      if (section) void navigate(keepLens(section.path, parameters))
+      return section !== undefined
+    }
+    switch (key) {
+      case 'g':
+        going.current = Date.now()
+        return true
+      case '/':
+      case 'ctrl+k':
+        setCommandsOpen(true)
+        return true
+      case 't':
+        toggleTrail()
+        return true
+      case 'm':
+        setMarking(true)
+        return true
+      case '?':
+        setKeysOpen(true)
+        return true
+      case 'j':
+        return moveInList(1)
+      case 'k':
+        return moveInList(-1)
+      case 'Escape':
+        if (!selection) return false
+        setSelection(null)
+        return true
+      default:
+        return false
+    }
+  })
+
+  return (
+    <div className="flex h-full min-w-[1024px]">
+      <nav aria-label="Sections" className="flex w-36 shrink-0 flex-col border-r border-line bg-sheet">
+        <div className="flex h-12 items-center gap-2 border-b border-line px-3">
+          <img src="/mark.svg" alt="" width={22} height={22} />
+          <span className="text-[15px] font-semibold tracking-tight">Dust Trail</span>
+        </div>
+        <div className="flex-1 space-y-0.5 p-2">
+          {SECTIONS.map(({ path, name, icon }) => (
+            <SectionLink key={path} path={path} name={name} icon={icon} />
+          ))}
+        </div>
+        <div className="space-y-0.5 border-t border-line p-2">
+          <SectionLink path={SETUP.path} name={SETUP.name} icon={SETUP.icon} />
+          <div className="flex gap-1 pt-1">
+            <IconButton label={theme === 'dark' ? 'Light colours' : 'Dark colours'} onClick={toggle}>
+              {theme === 'dark' ? <Sun size={16} /> : <Moon size={16} />}
+            </IconButton>
+            <IconButton label="Keyboard shortcuts" onClick={() => setKeysOpen(true)}>
+              <Keyboard size={16} />
+            </IconButton>
+            <IconButton
+              label={trailOpen ? 'Hide the trail' : 'Show the trail'}
+              aria-pressed={trailOpen}
+              onClick={toggleTrail}
+            >
+              <Footprints size={16} />
+            </IconButton>
+          </div>
+        </div>
+      </nav>
+      <div className="flex min-w-0 flex-1 flex-col">
+        <LensBar openCommands={() => setCommandsOpen(true)} />
+        {offline && <Failure error={offline} />}
+        <div className="flex min-h-0 flex-1">
+          <div className="flex min-w-0 flex-1 flex-col">
+            <main className={clsx('min-h-0 flex-1 overflow-auto')} tabIndex={-1}>
+              <Outlet />
+            </main>
+            {selection && (
+              <CloseUp
+                key={JSON.stringify(selection)}
+                selection={selection}
+                close={() => setSelection(null)}
+                mark={() => setMarking(true)}
+              />
+            )}
+          </div>
+          {trailOpen && <TrailDock close={toggleTrail} addMark={() => setMarking(true)} />}
+        </div>
+      </div>
+      <Commands
+        open={commandsOpen}
+        close={() => setCommandsOpen(false)}
+        toggleTrail={toggleTrail}
+        addMark={() => setMarking(true)}
+        showKeys={() => setKeysOpen(true)}
+      />
+      {marking && <AddMark close={() => setMarking(false)} />}
+      <Dialog open={keysOpen} onClose={() => setKeysOpen(false)} title="Keyboard">
+        <dl className="grid grid-cols-[auto_1fr] gap-x-4 gap-y-1.5">
+          {SHORTCUTS.map(({ keys, does }) => (
+            <div key={keys} className="contents">
+              <dt className="font-semibold">{keys}</dt>
+              <dd>{does}</dd>
+            </div>
+          ))}
+        </dl>
+      </Dialog>
+      <Toaster
+        position="bottom-center"
+        toastOptions={{
+          style: {
+            background: 'var(--ink)',
+            color: 'var(--sheet)',
+            border: 'none',
+            fontFamily: 'var(--font-sans)',
+          },
+        }}
+      />
+    </div>
+  )
+}
+
+function SectionLink({ path, name, icon: Icon }: { path: string; name: string; icon: typeof Sun }) {
+  const [parameters] = useSearchParams()
+  return (
+    <NavLink
+      to={keepLens(path, parameters)}
+      className={({ isActive }) =>
+        clsx(
+          'flex h-8 items-center gap-2 rounded-md px-2',
+          isActive ? 'bg-spruce-soft font-semibold' : 'hover:bg-ochre-soft',
+        )
+      }
+    >
+      <Icon size={16} aria-hidden />
+      {name}
+    </NavLink>
+  )
+}

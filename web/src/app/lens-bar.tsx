@@ -1,0 +1,215 @@
+import type { DeviceClass, Lens } from '@dust-trail/core'
+import { DEVICE_CLASSES } from '@dust-trail/core'
+import { CalendarDays, Check, Command, MonitorSmartphone, X } from 'lucide-react'
+import { Popover } from 'radix-ui'
+import type { ReactNode } from 'react'
+import { useState } from 'react'
+import { useSearchParams } from 'react-router'
+import { useSites } from '../api/queries.ts'
+import { Button, Field, inputLook, Select } from '../ui/controls.tsx'
+import { day } from '../ui/format.ts'
+import { shiftDay, today, useLens, useSite } from './lens.ts'
+
+/** What is being looked at, on every screen, kept in the address. */
+export function LensBar({ openCommands }: { openCommands: () => void }) {
+  const { lens, setLens } = useLens()
+  return (
+    <header
+      className="flex h-12 shrink-0 items-center gap-2 border-b border-line bg-sheet px-4"
+      aria-label="Lens"
+    >
+      <SiteChoice />
+      <Dates lens={lens} setLens={setLens} />
+      <Devices lens={lens} setLens={setLens} />
+      {lens.devices.map((device) => (
+        <span
+          key={device}
+          className="inline-flex h-7 items-center gap-1 rounded-md bg-ochre-soft pl-2.5 text-ochre-text"
+        >
+          device is {device}
+          <button
+            type="button"
+            aria-label={`Remove: device is ${device}`}
+            className="inline-flex size-7 items-center justify-center rounded-md hover:text-ink"
+            onClick={() => setLens({ ...lens, devices: lens.devices.filter((other) => other !== device) })}
+          >
+            <X size={13} />
+          </button>
+        </span>
+      ))}
+      <span className="flex-1" />
+      <Button look="quiet" onClick={openCommands} className="text-ink-soft">
+        <Command size={14} aria-hidden /> Go to{' '}
+        <kbd className="rounded border border-line px-1 font-sans text-[11px]">Ctrl K</kbd>
+      </Button>
+    </header>
+  )
+}
+
+function SiteChoice() {
+  const site = useSite()
+  const sites = useSites()
+  const [, setParameters] = useSearchParams()
+  if ((sites.data?.length ?? 0) < 2)
+    return <span className="mr-1 max-w-56 truncate font-semibold">{site.name}</span>
+  return (
+    <Select
+      aria-label="Site"
+      value={site.key}
+      onChange={(event) => setParameters({ site: event.target.value })}
+    >
+      {sites.data?.map(({ key, name }) => (
+        <option key={key} value={key}>
+          {name}
+        </option>
+      ))}
+    </Select>
+  )
+}
+
+interface Part {
+  lens: Lens
+  setLens: (lens: Lens) => void
+}
+
+function Dates({ lens, setLens }: Part) {
+  const site = useSite()
+  const [open, setOpen] = useState(false)
+  const now = today(site.timeZone)
+  const presets: [string, string, string][] = [
+    ['Today', now, now],
+    ['Yesterday', shiftDay(now, -1), shiftDay(now, -1)],
+    ['Last 7 days', shiftDay(now, -6), now],
+    ['Last 14 days', shiftDay(now, -13), now],
+    ['Last 30 days', shiftDay(now, -29), now],
+  ]
+  if (site.days) presets.push(['All data', site.days.from, site.days.to])
+  return (
+    <Drop
+      open={open}
+      setOpen={setOpen}
+      trigger={
+        <Button aria-label={`Dates: ${day(lens.from)} to ${day(lens.to)}`}>
+          <CalendarDays size={14} aria-hidden />
+          {lens.from === lens.to ? day(lens.from) : `${day(lens.from)} – ${day(lens.to)}`}
+        </Button>
+      }
+    >
+      <div className="w-64 space-y-3 p-3">
+        <div className="grid grid-cols-2 gap-1.5">
+          {presets.map(([name, from, to]) => (
+            <Button
+              key={name}
+              aria-pressed={lens.from === from && lens.to === to}
+              className="justify-center aria-pressed:bg-spruce-soft"
+              onClick={() => {
+                setLens({ ...lens, from, to })
+                setOpen(false)
+              }}
+            >
+              {name}
+            </Button>
+          ))}
+        </div>
+        <Field label="First day">
+          <input
+            type="date"
+            className={inputLook}
+            value={lens.from}
+            max={lens.to}
+            onChange={(event) =>
+              event.target.value &&
+              setLens({
+                ...lens,
+                from: event.target.value,
+                to: event.target.value > lens.to ? event.target.value : lens.to,
+              })
+            }
+          />
+        </Field>
+        <Field label="Last day" hint={`Days of the site’s calendar, ${site.timeZone}.`}>
+          <input
+            type="date"
+            className={inputLook}
+            value={lens.to}
+            min={lens.from}
+            onChange={(event) =>
+              event.target.value &&
+              setLens({
+                ...lens,
+                to: event.target.value,
+                from: event.target.value < lens.from ? event.target.value : lens.from,
+              })
+            }
+          />
+        </Field>
+      </div>
+    </Drop>
+  )
+}
+
+function Devices({ lens, setLens }: Part) {
+  const [open, setOpen] = useState(false)
+  const toggle = (device: DeviceClass) =>
+    setLens({
+      ...lens,
+      devices: lens.devices.includes(device)
+        ? lens.devices.filter((d) => d !== device)
+        : [...lens.devices, device],
+    })
+  return (
+    <Drop
+      open={open}
+      setOpen={setOpen}
+      trigger={
+        <Button>
+          <MonitorSmartphone size={14} aria-hidden /> Device
+        </Button>
+      }
+    >
+      <div className="w-44 p-1.5">
+        {DEVICE_CLASSES.map((device) => (
+          <button
+            key={device}
+            type="button"
+            role="checkbox"
+            aria-checked={lens.devices.includes(device)}
+            className="flex h-8 w-full items-center gap-2 rounded-md px-2 hover:bg-ochre-soft"
+            onClick={() => toggle(device)}
+          >
+            <Check size={14} aria-hidden className={lens.devices.includes(device) ? '' : 'invisible'} />
+            {device}
+          </button>
+        ))}
+        <p className="px-2 py-1 text-ink-soft">None chosen means all.</p>
+      </div>
+    </Drop>
+  )
+}
+
+function Drop({
+  open,
+  setOpen,
+  trigger,
+  children,
+}: {
+  open: boolean
+  setOpen: (open: boolean) => void
+  trigger: ReactNode
+  children: ReactNode
+}) {
+  return (
+    <Popover.Root open={open} onOpenChange={setOpen}>
+      <Popover.Trigger asChild>{trigger}</Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          align="start"
+          sideOffset={4}
+          className="z-40 rounded-md border border-line bg-sheet shadow-lg"
+        >
+          {children}
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  )
+}

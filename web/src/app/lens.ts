@@ -1,0 +1,86 @@
+import type { Site } from '@dust-trail/api'
+import type { DeviceClass, Lens } from '@dust-trail/core'
+import { DEVICE_CLASSES } from '@dust-trail/core'
+import { addDays, formatISO, parseISO } from 'date-fns'
+import { createContext, useContext, useMemo } from 'react'
+import { useSearchParams } from 'react-router'
+
+const DAY = /^\d{4}-\d{2}-\d{2}$/
+/** Days shown where nothing was chosen: the last two weeks with data. */
+const DEFAULT_DAYS = 14
+/** What the lens keeps in the address; taken along to every section. */
+const LENS_PARAMETERS = ['site', 'from', 'to', 'device'] as const
+
+export function shiftDay(date: string, days: number): string {
+  return formatISO(addDays(parseISO(date), days), { representation: 'date' })
+}
+
+/** Today in the site's calendar. */
+export function today(timeZone: string): string {
+  return new Intl.DateTimeFormat('en-CA', {
+    timeZone,
+    year: 'numeric',
+    month: '2-digit',
+    day: '2-digit',
+  }).format(new Date())
+}
+
+export function defaultLens(site: Site): Lens {
+  const to = site.days?.to ?? today(site.timeZone)
+  return { from: shiftDay(to, 1 - DEFAULT_DAYS), to, devices: [] }
+}
+
+/** The lens that an address holds, or the default where it holds none. */
+export function lensFrom(parameters: URLSearchParams, site: Site): Lens {
+  const fallback = defaultLens(site)
+  const from = parameters.get('from') ?? ''
+  const to = parameters.get('to') ?? ''
+  const valid = DAY.test(from) && DAY.test(to) && from <= to
+  const devices = (parameters.get('device') ?? '')
+    .split(',')
+    .filter((name): name is DeviceClass => DEVICE_CLASSES.includes(name as DeviceClass))
+  return { from: valid ? from : fallback.from, to: valid ? to : fallback.to, devices }
+}
+
+export function writeLens(parameters: URLSearchParams, lens: Lens): URLSearchParams {
+  const next = new URLSearchParams(parameters)
+  next.set('from', lens.from)
+  next.set('to', lens.to)
+  if (lens.devices.length) next.set('device', lens.devices.join(','))
+  else next.delete('device')
+  return next
+}
+
+/** An address of another section that keeps the lens. */
+export function keepLens(
+  path: string,
+  parameters: URLSearchParams,
+  more: Record<string, string> = {},
+): string {
+  const kept = new URLSearchParams()
+  for (const name of LENS_PARAMETERS) {
+    const value = parameters.get(name)
+    if (value) kept.set(name, value)
+  }
+  for (const [name, value] of Object.entries(more)) kept.set(name, value)
+  const query = kept.toString()
+  return query ? `${path}?${query}` : path
+}
+
+export const SiteContext = createContext<Site | null>(null)
+
+export function useSite(): Site {
+  const site = useContext(SiteContext)
+  if (!site) throw new Error('useSite outside of the frame')
+  return site
+}
+
+export function useLens(): { lens: Lens; setLens: (lens: Lens) => void } {
+  const site = useSite()
+  const [parameters, setParameters] = useSearchParams()
+  const text = ['from', 'to', 'device'].map((name) => parameters.get(name) ?? '').join('|')
+  // One object as long as the address says the same, so that questions are not asked anew.
+  // eslint-disable-next-line react-hooks/exhaustive-deps
+  const lens = useMemo(() => lensFrom(parameters, site), [text, site.key, site.days?.to])
+  return { lens, setLens: (next) => setParameters((known) => writeLens(known, next)) }
+}

@@ -1,0 +1,11 @@
+import { Filter, LayoutPanelTop, ListChecks, Play, Settings2 } from 'lucide-react'
+
+/** The parts of the application, in the order of the work. */
+export const SECTIONS = [
+  { path: '/funnels', name: 'Funnels', key: 'f', icon: Filter },
+  { path: '/pages', name: 'Pages', key: 'p', icon: LayoutPanelTop },
+  { path: '/replays', name: 'Replays', key: 'r', icon: Play },
+  { path: '/fixes', name: 'Fixes', key: 'x', icon: ListChecks },
+] as const
+
+export const SETUP = { path: '/setup', name: 'Setup', key: 's', icon: Settings2 } as const

@@ -1,0 +1,150 @@
+import type { Selection } from '@dust-trail/core'
+import { clsx } from 'clsx'
+import { Footprints, Lightbulb, X } from 'lucide-react'
+import { Tabs } from 'radix-ui'
+import type { ReactNode } from 'react'
+import { useState } from 'react'
+import { useSearchParams } from 'react-router'
+import { useCloseUp, useSessions } from '../api/queries.ts'
+import { useLens, useSite } from '../app/lens.ts'
+import { ProposeFix } from '../sections/fixes/propose-fix.tsx'
+import { Button, IconButton } from '../ui/controls.tsx'
+import { count, intervalText, percent, plural } from '../ui/format.ts'
+import { Failure, Loading } from '../ui/states.tsx'
+import { baseOf, describeSelection } from './describe.ts'
+import { WentWhere } from './went-where.tsx'
+import { WentWrong } from './went-wrong.tsx'
+import { Watch } from './watch.tsx'
+import { Who } from './who.tsx'
+
+/** The drawer that opens on any selection: who they are, where they went, what went wrong, watch them. */
+export function CloseUp({
+  selection,
+  close,
+  mark,
+}: {
+  selection: Selection
+  close: () => void
+  mark: () => void
+}) {
+  const { lens } = useLens()
+  const site = useSite()
+  const answer = useCloseUp(site.key, { lens, selection })
+  const sessions = useSessions(site.key, { lens, selection }, 'telling', 1)
+  const [parameters, setParameters] = useSearchParams()
+  const [proposing, setProposing] = useState(false)
+  const facet = parameters.get('facet') ?? 'wrong'
+  const { data } = answer
+  const title = describeSelection(selection)
+  return (
+    <section
+      aria-label="Close-up"
+      className="flex h-[46%] min-h-64 shrink-0 flex-col border-t-2 border-ochre bg-sheet"
+    >
+      <div className="flex min-h-11 items-center gap-3 px-4 pt-1.5">
+        <div className="min-w-0 flex-1">
+          <h2 className="truncate text-[14px]" title={title}>
+            {title}
+          </h2>
+          <p className="text-ink-soft" title={data && intervalText(data.size.interval)}>
+            {data ? (
+              <>
+                {plural(data.size.hits, 'session')}
+                {selection.type !== 'everyone' &&
+                  ` · ${percent(data.size.share)} of ${count(data.size.base)} ${baseOf(selection)}`}
+              </>
+            ) : (
+              'Counting …'
+            )}
+          </p>
+        </div>
+        <a
+          className="text-spruce hover:underline"
+          title="The sessions of this selection as a clickstream, one JSON object a line"
+          href={`/api/v1/sites/${site.key}/export.ndjson?question=${encodeURIComponent(JSON.stringify({ lens, selection }))}`}
+        >
+          Export
+        </a>
+        <Button onClick={mark}>
+          <Footprints size={14} aria-hidden /> Add to trail
+        </Button>
+        <Button look="primary" disabled={!data} onClick={() => setProposing(true)}>
+          <Lightbulb size={14} aria-hidden /> Propose a fix
+        </Button>
+        <IconButton label="Close the close-up" onClick={close}>
+          <X size={16} />
+        </IconButton>
+      </div>
+      <Tabs.Root
+        value={facet}
+        onValueChange={(next) =>
+          setParameters(
+            (known) => {
+              const changed = new URLSearchParams(known)
+              changed.set('facet', next)
+              return changed
+            },
+            { replace: true },
+          )
+        }
+        className="flex min-h-0 flex-1 flex-col"
+      >
+        <Tabs.List className="flex gap-1 border-b border-line px-3" aria-label="Facets">
+          <Facet value="who">Who</Facet>
+          <Facet value="where">Went where</Facet>
+          <Facet value="wrong" n={data?.troubles.length}>
+            Went wrong
+          </Facet>
+          <Facet value="watch" n={data?.size.hits}>
+            Watch
+          </Facet>
+        </Tabs.List>
+        <div className="min-h-0 flex-1 overflow-auto">
+          {answer.error ? (
+            <Failure error={answer.error} retry={() => void answer.refetch()} />
+          ) : !data ? (
+            <Loading />
+          ) : (
+            <>
+              <Tabs.Content value="who">
+                <Who data={data} />
+              </Tabs.Content>
+              <Tabs.Content value="where">
+                <WentWhere data={data} />
+              </Tabs.Content>
+              <Tabs.Content value="wrong">
+                <WentWrong data={data} />
+              </Tabs.Content>
+              <Tabs.Content value="watch">
+                <Watch selection={selection} />
+              </Tabs.Content>
+            </>
+          )}
+        </div>
+      </Tabs.Root>
+      {proposing && data && (
+        <ProposeFix
+          selection={selection}
+          troubles={data.troubles}
+          sessionId={sessions.data?.sessions[0]?.id ?? null}
+          close={() => setProposing(false)}
+        />
+      )}
+    </section>
+  )
+}
+
+function Facet({ value, n, children }: { value: string; n?: number | undefined; children: ReactNode }) {
+  return (
+    <Tabs.Trigger
+      value={value}
+      className={clsx(
+        '-mb-px h-8 border-b-2 border-transparent px-2.5 text-ink-soft',
+        'data-[state=active]:border-ochre data-[state=active]:font-semibold data-[state=active]:text-ink',
+      )}
+    >
+      {children}
+      {n !== undefined && <span className="ml-1.5 text-ink-soft">{count(n)}</span>}
+    </Tabs.Trigger>
+  )
+}

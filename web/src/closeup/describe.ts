@@ -1,0 +1,61 @@
+import type { ClickSort, LeakKind, Selection } from '@dust-trail/core'
+import { stepName } from '@dust-trail/core'
+
+export const LEAK_WORDS: Record<LeakKind, string> = {
+  error: 'met an error',
+  back: 'went back',
+  other: 'went to another page',
+  trouble: 'left after rage or dead clicks',
+  left: 'left the site',
+}
+
+export const CLICK_WORDS: Record<ClickSort, string> = {
+  all: 'clicks',
+  rage: 'rage clicks',
+  dead: 'dead clicks',
+}
+
+/** What they did instead, with the page where there is one. */
+export function leakText(kind: LeakKind, page: string | null): string {
+  if (kind === 'back' && page) return `went back to ${page}`
+  if (kind === 'other' && page) return `went to ${page}`
+  if (kind === 'error' && page) return `met an error, then ${page}`
+  return LEAK_WORDS[kind]
+}
+
+/** A selection in words. */
+export function describeSelection(selection: Selection): string {
+  switch (selection.type) {
+    case 'funnel': {
+      const name = stepName(selection.steps[selection.step]!)
+      if (selection.side === 'reached') return `Reached “${name}”`
+      if (selection.side === 'continued') return `Went on from “${name}”`
+      const how = selection.leak ? `: ${leakText(selection.leak, selection.page ?? null)}` : ''
+      return `Dropped off at “${name}”${how}`
+    }
+    case 'clicks': {
+      const what = selection.selector ? ` on ${elementName(selection.text, selection.selector)}` : ''
+      const kind = CLICK_WORDS[selection.which]
+      return `${kind[0]!.toUpperCase()}${kind.slice(1)}${what}, ${selection.page}`
+    }
+    case 'signal':
+      return `${selection.kind[0]!.toUpperCase()}${selection.kind.slice(1)} on ${elementName(selection.text, selection.selector)}, ${selection.page}`
+    case 'page':
+      return `Saw ${selection.page}`
+    case 'everyone':
+      return 'Everyone in the lens'
+  }
+}
+
+/** What the selection's share is of, in words. */
+export function baseOf(selection: Selection): string {
+  if (selection.type === 'funnel') return `who reached “${stepName(selection.steps[selection.step]!)}”`
+  if (selection.type === 'everyone' || selection.type === 'page') return 'in the lens'
+  return `who saw ${selection.page}`
+}
+
+/** An element by its text, or by the end of its selector. */
+export function elementName(text: string | undefined, selector: string): string {
+  if (text) return `“${text}”`
+  return selector ? selector.split(' > ').slice(-2).join(' > ') : 'the page'
+}

@@ -1,0 +1,35 @@
+import type { Selection } from '@dust-trail/core'
+import { selectionSchema } from '@dust-trail/core'
+import { useMemo } from 'react'
+import { useSearchParams } from 'react-router'
+
+/** The selection that the close-up shows: kept in the address, so that a link opens it again. */
+export function useSelection(): {
+  selection: Selection | null
+  setSelection: (selection: Selection | null) => void
+} {
+  const [parameters, setParameters] = useSearchParams()
+  const text = parameters.get('close')
+  const selection = useMemo(() => parse(text), [text])
+  return {
+    selection,
+    setSelection: (next) =>
+      setParameters((known) => {
+        const changed = new URLSearchParams(known)
+        if (next) changed.set('close', JSON.stringify(next))
+        else changed.delete('close')
+        changed.delete('facet')
+        return changed
+      }),
+  }
+}
+
+function parse(text: string | null): Selection | null {
+  if (!text) return null
+  try {
+    const read = selectionSchema.safeParse(JSON.parse(text))
+    return read.success ? read.data : null
+  } catch {
+    return null
+  }
+}

@@ -1,0 +1,73 @@
+import type { Attribute, CloseUpResult, Contrast } from '@dust-trail/core'
+import { count, percent, points } from '../ui/format.ts'
+import { RateBar } from '../ui/rate-bar.tsx'
+
+const NAMES: Record<Attribute, string> = {
+  device: 'Device',
+  channel: 'Channel',
+  browser: 'Browser',
+  system: 'System',
+  country: 'Country',
+  visit: 'Visit',
+}
+const MOST = 24
+
+/** Attributes of the selected against everyone, largest differences first. */
+export function Who({ data }: { data: CloseUpResult }) {
+  return (
+    <table className="w-full max-w-5xl" data-list>
+      <thead>
+        <tr>
+          <th className="cell">Attribute</th>
+          <th className="cell">Value</th>
+          <th className="cell cell-n">Of these {count(data.size.hits)}</th>
+          <th className="cell w-40" aria-label="Share of these" />
+          <th className="cell cell-n">Of everyone, {count(data.everyone)}</th>
+          <th className="cell cell-n">Against the rest</th>
+          <th className="cell">Is it more than noise?</th>
+        </tr>
+      </thead>
+      <tbody>
+        {data.who.slice(0, MOST).map((row) => (
+          <tr key={`${row.attribute}/${row.value}`}>
+            <td className="cell text-ink-soft">{NAMES[row.attribute]}</td>
+            <td className="cell font-semibold">{row.value}</td>
+            <td className="cell cell-n">
+              {percent(row.selected.share)} · {count(row.selected.hits)}
+            </td>
+            <td className="cell">
+              <RateBar rate={row.selected} />
+            </td>
+            <AgainstEveryone row={row} />
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  )
+}
+
+/** Cells that set a row's share beside everyone's, and say whether the gap is more than noise. */
+export function AgainstEveryone({ row }: { row: Contrast }) {
+  return (
+    <>
+      <td className="cell cell-n">
+        {percent(row.everyone.share)} · {count(row.everyone.hits)}
+      </td>
+      <td className="cell cell-n">{points(row.difference)}</td>
+      <td className="cell text-ink-soft">{certainty(row)}</td>
+    </>
+  )
+}
+
+/** Whether a difference's 95 % interval leaves zero out, in words. */
+function certainty({
+  difference,
+  interval: [low, high],
+}: {
+  difference: number | null
+  interval: [number, number]
+}): string {
+  if (difference === null) return 'nobody to compare with'
+  const range = `${points(low)} to ${points(high)}`
+  return low > 0 || high < 0 ? `yes: ${range}` : `cannot tell: ${range}`
+}

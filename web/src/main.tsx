@@ -1,0 +1,75 @@
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { StrictMode } from 'react'
+import { createRoot } from 'react-dom/client'
+import { createBrowserRouter, redirect, RouterProvider } from 'react-router'
+import { CallError } from './api/call.ts'
+import { Frame } from './app/frame.tsx'
+import './app/style.css'
+import { installThemes } from './app/theme.ts'
+import { Lost } from './app/lost.tsx'
+
+installThemes()
+
+const client = new QueryClient({
+  defaultOptions: {
+    queries: {
+      staleTime: 10_000,
+      refetchOnWindowFocus: false,
+      retry: (failures, error) =>
+        failures < 2 && !(error instanceof CallError && error.status >= 400 && error.status < 500),
+    },
+  },
+})
+
+const router = createBrowserRouter([
+  {
+    path: '/',
+    element: <Frame />,
+    hydrateFallbackElement: <></>,
+    errorElement: <Lost />,
+    children: [
+      {
+        index: true,
+        element: <></>,
+        loader: ({ request }) => redirect(`/funnels${new URL(request.url).search}`),
+      },
+      {
+        path: 'funnels',
+        lazy: async () => ({ Component: (await import('./sections/funnels/funnels-page.tsx')).FunnelsPage }),
+      },
+      {
+        path: 'pages',
+        lazy: async () => ({ Component: (await import('./sections/pages/pages-page.tsx')).PagesPage }),
+      },
+      {
+        path: 'replays',
+        lazy: async () => ({ Component: (await import('./sections/replays/replays-page.tsx')).ReplaysPage }),
+      },
+      {
+        path: 'replays/:id',
+        lazy: async () => ({ Component: (await import('./sections/replays/replay-page.tsx')).ReplayPage }),
+      },
+      {
+        path: 'fixes',
+        lazy: async () => ({ Component: (await import('./sections/fixes/fixes-page.tsx')).FixesPage }),
+      },
+      {
+        path: 'fixes/:id',
+        lazy: async () => ({ Component: (await import('./sections/fixes/fix-page.tsx')).FixPage }),
+      },
+      {
+        path: 'setup',
+        lazy: async () => ({ Component: (await import('./sections/setup/setup-page.tsx')).SetupPage }),
+      },
+      { path: '*', element: <Lost /> },
+    ],
+  },
+])
+
+createRoot(document.getElementById('root')!).render(
+  <StrictMode>
+    <QueryClientProvider client={client}>
+      <RouterProvider router={router} />
+    </QueryClientProvider>
+  </StrictMode>,
+)

@@ -1,0 +1,75 @@
+import type { PriceResult, Rate } from '@dust-trail/core'
+import { count, percent, points } from '../../ui/format.ts'
+import { RateBar } from '../../ui/rate-bar.tsx'
+
+/** Conversion of those who met it beside that of the others, and what that comes to. */
+export function PriceTable({ price, goal }: { price: PriceResult; goal: string }) {
+  const most = Math.max(0.02, price.met.interval[1], price.others.interval[1])
+  return (
+    <div className="rounded-md border border-line">
+      <Row words="Met it" rate={price.met} goal={goal} tone="clay" max={most} />
+      <Row words="Saw the page, did not meet it" rate={price.others} goal={goal} tone="spruce" max={most} />
+      <p className="border-t border-line px-3 py-2">
+        <LostText price={price} />
+      </p>
+    </div>
+  )
+}
+
+function Row({
+  words,
+  rate,
+  goal,
+  tone,
+  max,
+}: {
+  words: string
+  rate: Rate
+  goal: string
+  tone: 'spruce' | 'clay'
+  max: number
+}) {
+  return (
+    <div className="grid grid-cols-[200px_minmax(0,1fr)_230px] items-center gap-3 px-3 py-1.5">
+      <span>{words}</span>
+      <RateBar rate={rate} tone={tone} max={max} />
+      <span className="text-right">
+        {percent(rate.share)} of {count(rate.base)} reached “{goal}”
+      </span>
+    </div>
+  )
+}
+
+/** What it costs, in words, with its interval; a cost that may be none says so. */
+export function LostText({ price }: { price: PriceResult }) {
+  if (price.lost === null) return <>Nobody to compare with: everyone, or no one, who saw the page met it.</>
+  const [low, high] = price.lostInterval
+  const range = `${signed(low)} to ${signed(high)}`
+  if (low > 0)
+    return (
+      <>
+        <strong>{price.lost.toFixed(1)} conversions lost</strong> in this lens, 95 % interval {range} (
+        {points(price.difference)}). The groups may differ in more than this.
+      </>
+    )
+  if (high < 0)
+    return (
+      <>
+        Those who met it converted <strong>more</strong> ({points(price.difference && -price.difference)}): no
+        sign of a loss, interval {range}.
+      </>
+    )
+  return (
+    <>
+      <strong>Too few sessions to tell.</strong> The best guess is{' '}
+      {price.lost >= 0
+        ? `${price.lost.toFixed(1)} conversions lost`
+        : `no loss (${Math.abs(price.lost).toFixed(1)} won)`}
+      , but the 95 % interval {range} leaves zero in.
+    </>
+  )
+}
+
+function signed(value: number): string {
+  return `${value < 0 ? '−' : ''}${Math.abs(value).toFixed(1)}`
+}

@@ -1,0 +1,278 @@
+import { createFunnel, deleteFunnel, listFunnels, updateFunnel } from '@dust-trail/api'
+import type { SavedFunnel } from '@dust-trail/api'
+import type { Selection, Step } from '@dust-trail/core'
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { useSearchParams } from 'react-router'
+import { toast } from 'sonner'
+import { call } from '../../api/call.ts'
+import { useCatalogue, useFunnel, useFunnels } from '../../api/queries.ts'
+import { useLens, useSite } from '../../app/lens.ts'
+import { useSelection } from '../../closeup/use-selection.ts'
+import { useView } from '../../trail/view.tsx'
+import { Button, Field, inputLook, Select } from '../../ui/controls.tsx'
+import { Dialog } from '../../ui/dialog.tsx'
+import { count, intervalText, rateText } from '../../ui/format.ts'
+import { Empty, Failure, Loading, Settling } from '../../ui/states.tsx'
+import { Strata } from './strata.tsx'
+import { useSteps } from './use-steps.ts'
+
+/** Where visitors drop off on the way to a goal, and what they do instead. */
+export function FunnelsPage() {
+  const site = useSite()
+  const { lens } = useLens()
+  const funnels = useFunnels(site.key)
+  const [parameters] = useSearchParams()
+  const wanted = Number(parameters.get('funnel'))
+  const saved = funnels.data?.find(({ id }) => id === wanted) ?? funnels.data?.[0]
+  const { steps, edited, setSteps } = useSteps(saved)
+  const catalogue = useCatalogue(site.key, lens)
+  const answer = useFunnel(site.key, lens, steps)
+  const { setSelection } = useSelection()
+  const result = answer.data?.steps.length === steps.length ? answer.data : undefined
+  const last = steps.length - 1
+  const whole: Selection | null = steps.length ? { type: 'funnel', steps, step: 0, side: 'reached' } : null
+  const converted: Selection | null = steps.length
+    ? { type: 'funnel', steps, step: last, side: 'reached' }
+    : null
+  useView(
+    converted && {
+      words: `${saved?.name ?? 'Funnel'}: reached “${result?.steps[last]?.name ?? 'the last step'}”`,
+      question: { lens, selection: converted },
+    },
+  )
+  const biggest = result && biggestLeak(result)
+  return (
+    <div className="px-5 py-3">
+      <div className="flex items-start gap-3">
+        <div className="min-w-0 flex-1">
+          <FunnelTitle funnels={funnels.data ?? []} saved={saved} edited={edited} />
+          {result && result.entered > 0 ? (
+            <p className="text-[14px]">
+              <button
+                type="button"
+                className="font-semibold text-spruce hover:underline"
+                title={intervalText(result.steps[last]!.ofEntered.interval)}
+                onClick={() => converted && setSelection(converted)}
+              >
+                {rateText(result.steps[last]!.ofEntered)} sessions
+              </button>{' '}
+              that entered went all the way.
+              {biggest && (
+                <>
+                  {' '}
+                  Most are lost at{' '}
+                  <button
+                    type="button"
+                    className="font-semibold text-clay hover:underline"
+                    onClick={() =>
+                      setSelection({ type: 'funnel', steps, step: biggest.step, side: 'dropped' })
+                    }
+                  >
+                    {biggest.name}: {count(biggest.lost)} of {count(biggest.of)}
+                  </button>
+                  .
+                </>
+              )}
+            </p>
+          ) : (
+            <p className="text-ink-soft">Where do visitors drop off, and what do they do instead?</p>
+          )}
+          {result && whole && (
+            <p className="text-ink-soft">
+              <button type="button" className="hover:underline" onClick={() => setSelection(whole)}>
+                {count(result.entered)} sessions entered
+              </button>{' '}
+              of {count(result.sessions)} in the lens. Steps in this order, anything in between, within one
+              session.
+            </p>
+          )}
+        </div>
+        <SaveFunnel saved={saved} steps={steps} edited={edited} reset={() => setSteps(null)} />
+      </div>
+      {funnels.error && <Failure error={funnels.error} retry={() => void funnels.refetch()} />}
+      {answer.error && <Failure error={answer.error} retry={() => void answer.refetch()} />}
+      {funnels.isPending ? (
+        <Loading />
+      ) : (
+        <Settling stale={answer.isPlaceholderData} className="mt-3">
+          <Strata
+            steps={steps}
+            setSteps={setSteps}
+            result={result}
+            catalogue={catalogue.data}
+            open={(selection) => setSelection(selection)}
+          />
+        </Settling>
+      )}
+      {result?.sessions === 0 && (
+        <Empty title="No sessions in the lens">Choose other dates, or take the device filter away.</Empty>
+      )}
+    </div>
+  )
+}
+
+function biggestLeak(result: { steps: { name: string; lost: number; sessions: number }[] }) {
+  let step = -1
+  result.steps.forEach(({ lost }, k) => {
+    if (lost > (result.steps[step]?.lost ?? 0)) step = k
+  })
+  const found = result.steps[step]
+  return found && { step, name: found.name, lost: found.lost, of: found.sessions }
+}
+
+function FunnelTitle({
+  funnels,
+  saved,
+  edited,
+}: {
+  funnels: SavedFunnel[]
+  saved: SavedFunnel | undefined
+  edited: boolean
+}) {
+  const [, setParameters] = useSearchParams()
+  if (funnels.length < 2)
+    return (
+      <h1 className="truncate">
+        {saved?.name ?? 'New funnel'}
+        {edited && <Edited />}
+      </h1>
+    )
+  return (
+    <h1 className="flex items-center gap-2">
+      <Select
+        aria-label="Funnel"
+        className="max-w-xl font-semibold"
+        value={saved?.id}
+        onChange={(event) =>
+          setParameters((known) => {
+            const changed = new URLSearchParams(known)
+            changed.set('funnel', event.target.value)
+            changed.delete('steps')
+            changed.delete('close')
+            return changed
+          })
+        }
+      >
+        {funnels.map(({ id, name }) => (
+          <option key={id} value={id}>
+            {name}
+          </option>
+        ))}
+      </Select>
+      {edited && <Edited />}
+    </h1>
+  )
+}
+
+function Edited() {
+  return <span className="ml-2 align-middle text-[13px] font-normal text-ochre-text">edited, not saved</span>
+}
+
+function SaveFunnel({
+  saved,
+  steps,
+  edited,
+  reset,
+}: {
+  saved: SavedFunnel | undefined
+  steps: Step[]
+  edited: boolean
+  reset: () => void
+}) {
+  const site = useSite()
+  const client = useQueryClient()
+  const [, setParameters] = useSearchParams()
+  const [naming, setNaming] = useState(false)
+  const [name, setName] = useState('')
+  const show = async (id: number) => {
+    await client.invalidateQueries({ queryKey: [listFunnels.path] })
+    setParameters((known) => {
+      const changed = new URLSearchParams(known)
+      changed.set('funnel', String(id))
+      changed.delete('steps')
+      return changed
+    })
+  }
+  const update = useMutation({
+    mutationFn: (funnel: SavedFunnel) =>
+      call(updateFunnel, { site: site.key, id: funnel.id }, { name: funnel.name, steps }),
+    onSuccess: ({ id }) => {
+      toast('Funnel saved.')
+      void show(id)
+    },
+    onError: (error) => toast(error.message),
+  })
+  const create = useMutation({
+    mutationFn: () => call(createFunnel, { site: site.key }, { name, steps }),
+    onSuccess: ({ id }) => {
+      setNaming(false)
+      toast('Funnel saved.')
+      void show(id)
+    },
+  })
+  const remove = useMutation({
+    mutationFn: (id: number) => call(deleteFunnel, { site: site.key, id }),
+    onSuccess: async () => {
+      await client.invalidateQueries({ queryKey: [listFunnels.path] })
+      setParameters((known) => {
+        const changed = new URLSearchParams(known)
+        changed.delete('funnel')
+        changed.delete('steps')
+        return changed
+      })
+    },
+    onError: (error) => toast(error.message),
+  })
+  return (
+    <div className="flex shrink-0 gap-2">
+      {edited && <Button onClick={reset}>Undo edits</Button>}
+      {edited && saved && (
+        <Button look="primary" disabled={update.isPending} onClick={() => update.mutate(saved)}>
+          Save funnel
+        </Button>
+      )}
+      <Button disabled={!steps.length} onClick={() => setNaming(true)}>
+        Save as new
+      </Button>
+      <Dialog open={naming} onClose={() => setNaming(false)} title="Save as a new funnel">
+        <form
+          className="space-y-4"
+          onSubmit={(event) => {
+            event.preventDefault()
+            create.mutate()
+          }}
+        >
+          <Field label="Name" error={create.error?.message}>
+            <input
+              autoFocus
+              required
+              maxLength={120}
+              className={inputLook}
+              value={name}
+              onChange={(event) => setName(event.target.value)}
+            />
+          </Field>
+          <div className="flex gap-2">
+            {saved && (
+              <Button
+                look="danger"
+                onClick={() => {
+                  setNaming(false)
+                  remove.mutate(saved.id)
+                }}
+              >
+                Delete “{saved.name.slice(0, 30)}”
+              </Button>
+            )}
+            <span className="flex-1" />
+            <Button onClick={() => setNaming(false)}>Cancel</Button>
+            <Button type="submit" look="primary">
+              Save funnel
+            </Button>
+          </div>
+        </form>
+      </Dialog>
+    </div>
+  )
+}

@@ -1,0 +1,92 @@
+import type { Catalogue } from '@dust-trail/api'
+import type { FunnelResult, Selection, Step } from '@dust-trail/core'
+import { MOST_STEPS } from '@dust-trail/core'
+import {
+  closestCenter,
+  DndContext,
+  KeyboardSensor,
+  PointerSensor,
+  useSensor,
+  useSensors,
+} from '@dnd-kit/core'
+import {
+  arrayMove,
+  SortableContext,
+  sortableKeyboardCoordinates,
+  verticalListSortingStrategy,
+} from '@dnd-kit/sortable'
+import { Plus } from 'lucide-react'
+import { useState } from 'react'
+import { Button } from '../../ui/controls.tsx'
+import { StepDialog } from './step-dialog.tsx'
+import { Stratum } from './stratum.tsx'
+
+interface Props {
+  steps: Step[]
+  setSteps: (steps: Step[]) => void
+  result: FunnelResult | undefined
+  catalogue: Catalogue | undefined
+  open: (selection: Selection) => void
+}
+
+/** The funnel as layers: one band a step, all on one scale; what is lost lies to the right of what goes on. */
+export function Strata({ steps, setSteps, result, catalogue, open }: Props) {
+  /** index of the step being chosen; steps.length = a new one */
+  const [choosing, setChoosing] = useState<number | null>(null)
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  )
+  const ids = steps.map((step, k) => `${k} ${JSON.stringify(step)}`)
+  return (
+    <>
+      <DndContext
+        sensors={sensors}
+        collisionDetection={closestCenter}
+        onDragEnd={({ active, over }) => {
+          if (over && active.id !== over.id)
+            setSteps(arrayMove(steps, ids.indexOf(String(active.id)), ids.indexOf(String(over.id))))
+        }}
+      >
+        <SortableContext items={ids} strategy={verticalListSortingStrategy}>
+          <ol aria-label="Steps" className="rounded-md border border-line bg-sheet">
+            {steps.map((_, k) => (
+              <Stratum
+                key={ids[k]}
+                id={ids[k]!}
+                index={k}
+                steps={steps}
+                result={result}
+                open={open}
+                change={() => setChoosing(k)}
+                remove={steps.length > 1 ? () => setSteps(steps.filter((_, i) => i !== k)) : undefined}
+              />
+            ))}
+          </ol>
+        </SortableContext>
+      </DndContext>
+      <div className="mt-2 flex items-center gap-3 text-ink-soft">
+        <Button disabled={steps.length >= MOST_STEPS} onClick={() => setChoosing(steps.length)}>
+          <Plus size={14} aria-hidden /> Add step
+        </Button>
+        {steps.length >= MOST_STEPS && <span>A funnel has at most {MOST_STEPS} steps.</span>}
+        <span>Whiskers are 95 % Wilson intervals. Click any part to open it.</span>
+      </div>
+      {choosing !== null && (
+        <StepDialog
+          catalogue={catalogue}
+          title={choosing < steps.length ? `Change step ${choosing + 1}` : 'Add a step'}
+          close={() => setChoosing(null)}
+          choose={(step) => {
+            setSteps(
+              choosing < steps.length
+                ? steps.map((old, k) => (k === choosing ? step : old))
+                : [...steps, step],
+            )
+            setChoosing(null)
+          }}
+        />
+      )}
+    </>
+  )
+}

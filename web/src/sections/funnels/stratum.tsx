@@ -1,0 +1,224 @@
+import type { FunnelResult, LeakKind, Selection, Step } from '@dust-trail/core'
+import { stepName } from '@dust-trail/core'
+import { useSortable } from '@dnd-kit/sortable'
+import { CSS } from '@dnd-kit/utilities'
+import { clsx } from 'clsx'
+import { GripVertical, Pencil, Trash2 } from 'lucide-react'
+import { leakText } from '../../closeup/describe.ts'
+import { IconButton } from '../../ui/controls.tsx'
+import { count, intervalText, percent } from '../../ui/format.ts'
+import { Whisker } from '../../ui/rate-bar.tsx'
+import { TimeToNext } from './time-to-next.tsx'
+
+interface Props {
+  id: string
+  index: number
+  steps: Step[]
+  result: FunnelResult | undefined
+  open: (selection: Selection) => void
+  change: () => void
+  remove: (() => void) | undefined
+}
+
+const LEAK_LOOK: Record<LeakKind, string> = {
+  error: 'leak-error',
+  back: 'leak-back',
+  other: 'leak-other',
+  trouble: 'leak-trouble',
+  left: 'leak-left',
+}
+
+/** One step: its name, its band, its rates, and under it what the lost did instead and how long the others took. */
+export function Stratum({ id, index, steps, result, open, change, remove }: Props) {
+  const { setNodeRef, attributes, listeners, transform, transition, isDragging } = useSortable({ id })
+  const name = stepName(steps[index]!)
+  const step = result?.steps[index]
+  const widest = Math.max(1, ...(result?.steps.map(({ sessions }) => sessions) ?? [1]))
+  const last = index === steps.length - 1
+  const at = (sessions: number) => `${(sessions / widest) * 100}%`
+  const goesOn = step ? step.sessions - step.lost : 0
+  const selection = (side: 'reached' | 'continued' | 'dropped'): Selection => ({
+    type: 'funnel',
+    steps,
+    step: index,
+    side,
+  })
+  return (
+    <li
+      ref={setNodeRef}
+      style={{ transform: CSS.Translate.toString(transform), transition }}
+      className={clsx(
+        'group relative grid grid-cols-[200px_minmax(0,1fr)_180px] gap-4 bg-sheet px-2 py-2 not-first:border-t not-first:border-line',
+        isDragging && 'z-10 shadow-lg',
+      )}
+    >
+      <div className="flex min-w-0 gap-1">
+        <button
+          type="button"
+          aria-label={`Move step ${index + 1}: ${name}`}
+          className="h-7 cursor-grab px-1 text-ink-soft"
+          {...attributes}
+          {...listeners}
+        >
+          <GripVertical size={14} />
+        </button>
+        <div className="min-w-0 flex-1">
+          <button
+            type="button"
+            className="block max-w-full truncate text-left font-semibold hover:underline"
+            title={name}
+            onClick={() => open(selection('reached'))}
+          >
+            {index + 1}. {name}
+          </button>
+          <p className="text-ink-soft">{step ? `${count(step.sessions)} sessions` : '…'}</p>
+        </div>
+        <div className="absolute top-1.5 left-[150px] flex rounded-md bg-sheet opacity-0 shadow-[0_0_0_1px_var(--line)] group-focus-within:opacity-100 group-hover:opacity-100">
+          <IconButton label={`Change step ${index + 1}`} onClick={change}>
+            <Pencil size={13} />
+          </IconButton>
+          {remove && (
+            <IconButton label={`Remove step ${index + 1}`} onClick={remove}>
+              <Trash2 size={13} />
+            </IconButton>
+          )}
+        </div>
+      </div>
+
+      <div className="min-w-0">
+        <div className="relative flex h-8 bg-chalk" role="group" aria-label={`Band of step ${index + 1}`}>
+          {step && step.sessions > 0 && (
+            <>
+              {goesOn > 0 && (
+                <button
+                  type="button"
+                  className="bg-spruce hover:brightness-110"
+                  style={{ width: at(goesOn) }}
+                  aria-label={
+                    last
+                      ? `${count(goesOn)} sessions reached the last step`
+                      : `${count(goesOn)} sessions went on`
+                  }
+                  title={last ? `${count(goesOn)} reached the last step` : `${count(goesOn)} went on`}
+                  onClick={() => open(selection(last ? 'reached' : 'continued'))}
+                />
+              )}
+              {step.leak.map((part) => {
+                const words = `${count(part.sessions)} ${leakText(part.kind, part.page)}`
+                return (
+                  <button
+                    key={`${part.kind}/${part.page}`}
+                    type="button"
+                    className={clsx('border-l border-sheet hover:brightness-95', LEAK_LOOK[part.kind])}
+                    style={{ width: at(part.sessions) }}
+                    aria-label={words}
+                    title={words}
+                    onClick={() =>
+                      open({
+                        ...selection('dropped'),
+                        leak: part.kind,
+                        page: part.page,
+                      } as Selection)
+                    }
+                  />
+                )
+              })}
+            </>
+          )}
+        </div>
+        {step && (
+          <div className="mt-1 flex flex-wrap items-center gap-x-4 gap-y-0.5">
+            {step.lost > 0 && (
+              <button
+                type="button"
+                className="font-semibold text-clay hover:underline"
+                onClick={() => open(selection('dropped'))}
+              >
+                {count(step.lost)} lost
+              </button>
+            )}
+            {step.leak.map((part) => (
+              <button
+                key={`${part.kind}/${part.page}`}
+                type="button"
+                className="inline-flex max-w-80 items-center gap-1.5 hover:underline"
+                onClick={() =>
+                  open({
+                    ...selection('dropped'),
+                    leak: part.kind,
+                    page: part.page,
+                  } as Selection)
+                }
+              >
+                <span
+                  aria-hidden
+                  className={clsx('inline-block size-3 shrink-0 border border-clay', LEAK_LOOK[part.kind])}
+                />
+                <span className="truncate">
+                  {count(part.sessions)} {leakText(part.kind, part.page)}
+                </span>
+              </button>
+            ))}
+            {!last && <TimeToNext toNext={step.toNext} />}
+          </div>
+        )}
+      </div>
+
+      <div>
+        {step && index > 0 && (
+          <>
+            <Share
+              words="of those who came this far before"
+              rate={step.ofPrevious}
+              label={`of ${count(step.ofPrevious.base)} at step ${index}`}
+              strong
+            />
+            <Share
+              words="of all who entered"
+              rate={step.ofEntered}
+              label={`of ${count(step.ofEntered.base)} who entered`}
+            />
+          </>
+        )}
+        {step && index === 0 && (
+          <Share
+            words="of all sessions"
+            rate={step.ofPrevious}
+            label={`of ${count(step.ofPrevious.base)} sessions`}
+            strong
+          />
+        )}
+      </div>
+    </li>
+  )
+}
+
+function Share({
+  rate,
+  label,
+  words,
+  strong = false,
+}: {
+  rate: FunnelResult['steps'][number]['ofPrevious']
+  label: string
+  words: string
+  strong?: boolean
+}) {
+  return (
+    <div title={`${words}: ${intervalText(rate.interval)}`}>
+      <p className="truncate">
+        <span className={strong ? 'font-semibold' : ''}>{percent(rate.share)}</span>{' '}
+        <span className="text-ink-soft">{label}</span>
+      </p>
+      {strong && (
+        <span className="relative mt-0.5 mb-1 block h-1.5 bg-line">
+          <span
+            className="absolute inset-y-0 left-0 bg-spruce"
+            style={{ width: `${(rate.share ?? 0) * 100}%` }}
+          />
+          {rate.base > 0 && <Whisker interval={rate.interval} at={(share) => `${share * 100}%`} />}
+        </span>
+      )}
+    </div>
+  )
+}

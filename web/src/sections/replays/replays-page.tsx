@@ -1,0 +1,26 @@
+import type { Selection } from '@dust-trail/core'
+import { Watch } from '../../closeup/watch.tsx'
+import { useLens } from '../../app/lens.ts'
+import { useView } from '../../trail/view.tsx'
+
+const EVERYONE: Selection = { type: 'everyone' }
+
+/** All sessions of the lens, to be watched. Better narrowed first: a funnel's leak, an element, a signal. */
+export function ReplaysPage() {
+  const { lens } = useLens()
+  useView({ words: 'All sessions in the lens', question: { lens, selection: EVERYONE } })
+  return (
+    <div>
+      <div className="px-5 pt-3">
+        <h1>Replays</h1>
+        <p className="text-ink-soft">
+          What did one visitor go through? Watching pays once it is narrowed: open a leak in a funnel or an
+          element on a page, and watch those.
+        </p>
+      </div>
+      <div className="mx-5 my-3 rounded-md border border-line bg-sheet">
+        <Watch selection={EVERYONE} />
+      </div>
+    </div>
+  )
+}

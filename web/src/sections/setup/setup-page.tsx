@@ -1,0 +1,136 @@
+import { listSites, updateSite } from '@dust-trail/api'
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useEffect, useState } from 'react'
+import { toast } from 'sonner'
+import { call } from '../../api/call.ts'
+import { useSite } from '../../app/lens.ts'
+import { Button, Field, inputLook, Select } from '../../ui/controls.tsx'
+import { count, moment } from '../../ui/format.ts'
+import { DataIn } from './data-in.tsx'
+import { Failure } from '../../ui/states.tsx'
+
+/** The site: its name, addresses, goal, and the script to put on it. */
+export function SetupPage() {
+  const site = useSite()
+  const client = useQueryClient()
+  const [name, setName] = useState(site.name)
+  const [origins, setOrigins] = useState(site.origins.join('\n'))
+  const [goal, setGoal] = useState(site.goal)
+  const save = useMutation({
+    mutationFn: () =>
+      call(updateSite, { site: site.key }, { name, goal, origins: origins.split(/\s+/).filter(Boolean) }),
+    onSuccess: () => {
+      void client.invalidateQueries({ queryKey: [listSites.path] })
+      toast('Site saved.')
+    },
+  })
+  const snippet = `<script async src="${location.origin}/capture.js" data-site="${site.key}"></script>`
+  return (
+    <div className="max-w-3xl space-y-6 px-5 py-3">
+      <div>
+        <h1>Setup</h1>
+        <p className="text-ink-soft">
+          {count(site.sessions)} sessions of {site.name} are loaded. Time zone {site.timeZone}; sessions end
+          after {site.sessionLimitMin} minutes without activity.
+        </p>
+      </div>
+      <section>
+        <h2 className="mb-1">The script</h2>
+        <p className="mb-2">
+          Put this into the head of every page. It sends no text that visitors type, and hides what you mark
+          with data-trail-mask.
+        </p>
+        <div className="flex items-start gap-2">
+          <pre
+            className="min-w-0 flex-1 overflow-auto rounded-md border border-line bg-sheet p-3 font-mono text-xs"
+            tabIndex={0}
+          >
+            {snippet}
+          </pre>
+          <Button
+            onClick={() => {
+              void navigator.clipboard.writeText(snippet).then(
+                () => toast('Copied.'),
+                () => toast('The browser does not allow copying; select the text instead.'),
+              )
+            }}
+          >
+            Copy
+          </Button>
+        </div>
+        <Arrival lastMs={site.lastMs} timeZone={site.timeZone} />
+      </section>
+      <DataIn />
+      <section>
+        <h2 className="mb-1">Take data out</h2>
+        <p>
+          Everything that was captured or imported, as a clickstream:{' '}
+          <a className="text-spruce underline" href={`/api/v1/sites/${site.key}/export.ndjson?gzip`}>
+            {site.key}.ndjson.gz
+          </a>{' '}
+          <span className="text-ink-soft">(one JSON object a line, gzipped; recordings are not in it)</span>
+        </p>
+      </section>
+      <form
+        className="space-y-4"
+        onSubmit={(event) => {
+          event.preventDefault()
+          save.mutate()
+        }}
+      >
+        <h2>The site</h2>
+        <Field label="Name">
+          <input
+            required
+            maxLength={80}
+            className={inputLook}
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+          />
+        </Field>
+        <Field
+          label="Addresses"
+          hint="One a line, such as https://www.example.org. Data from other addresses is refused."
+        >
+          <textarea
+            rows={3}
+            className={`${inputLook} font-mono text-xs`}
+            value={origins}
+            onChange={(event) => setOrigins(event.target.value)}
+          />
+        </Field>
+        <Field label="Goal" hint="Seeing this page counts as a conversion.">
+          <Select className="w-full" value={goal} onChange={(event) => setGoal(event.target.value)}>
+            {[...new Set([goal, ...site.pageGroups.map((group) => group.name)])].map((group) => (
+              <option key={group}>{group}</option>
+            ))}
+          </Select>
+        </Field>
+        {save.error && <Failure error={save.error} />}
+        <Button type="submit" look="primary" disabled={save.isPending}>
+          Save site
+        </Button>
+      </form>
+    </div>
+  )
+}
+
+/** Whether data arrives: watches for something newer than when the page was opened. */
+function Arrival({ lastMs, timeZone }: { lastMs: number | null; timeZone: string }) {
+  const [since] = useState(lastMs)
+  const [now, setNow] = useState(() => Date.now())
+  useEffect(() => {
+    const timer = setInterval(() => setNow(Date.now()), 1000)
+    return () => clearInterval(timer)
+  }, [])
+  const fresh = lastMs !== null && lastMs !== since
+  return (
+    <p role="status" className={fresh ? 'mt-2 text-spruce' : 'mt-2 text-ink-soft'}>
+      {lastMs === null
+        ? 'No data has arrived yet. Load a page that has the script on it.'
+        : fresh
+          ? `✓ Data arrives: last event ${Math.max(0, Math.round((now - lastMs) / 1000))} s ago.`
+          : `Waiting for new data. Last event: ${moment(lastMs, timeZone)}. Click around on your site to check.`}
+    </p>
+  )
+}

@@ -1,0 +1,100 @@
+import { addMark, createTrail, listTrails } from '@dust-trail/api'
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { useLocation } from 'react-router'
+import { toast } from 'sonner'
+import { call } from '../api/call.ts'
+import { useLens, useSite } from '../app/lens.ts'
+import { describeSelection } from '../closeup/describe.ts'
+import { useSelection } from '../closeup/use-selection.ts'
+import { Button, Field, inputLook } from '../ui/controls.tsx'
+import { Dialog } from '../ui/dialog.tsx'
+import { Failure } from '../ui/states.tsx'
+import { useOpenTrail } from './use-trail.ts'
+import { useCurrentView } from './view.tsx'
+
+/** Puts what is shown on the open trail, with a sentence; opens a first trail where there is none. */
+export function AddMark({ close }: { close: () => void }) {
+  const site = useSite()
+  const { lens } = useLens()
+  const { selection } = useSelection()
+  const currentView = useCurrentView()
+  const location = useLocation()
+  const client = useQueryClient()
+  const { trail, choose } = useOpenTrail()
+  const [sentence, setSentence] = useState('')
+  const [name, setName] = useState('')
+  const [view] = useState(() =>
+    selection ? { words: describeSelection(selection), question: { lens, selection } } : currentView(),
+  )
+  const save = useMutation({
+    mutationFn: async () => {
+      if (!view) throw new Error('This screen shows no numbers that could be kept.')
+      const target = trail ?? (await call(createTrail, { site: site.key }, { name }))
+      await call(
+        addMark,
+        { site: site.key, id: target.id },
+        {
+          address: location.pathname + location.search,
+          view: view.words.slice(0, 300),
+          sentence,
+          question: view.question,
+        },
+      )
+      return target
+    },
+    onSuccess: (target) => {
+      choose(target.id)
+      void client.invalidateQueries({ queryKey: [listTrails.path] })
+      toast(`Added to “${target.name}”.`)
+      close()
+    },
+  })
+  return (
+    <Dialog
+      open
+      onClose={close}
+      title="Add to trail"
+      description={view ? view.words : 'This screen shows no numbers that could be kept.'}
+    >
+      <form
+        className="space-y-4"
+        onSubmit={(event) => {
+          event.preventDefault()
+          save.mutate()
+        }}
+      >
+        {!trail && (
+          <Field label="Name of the trail" hint="A trail is one investigation: the question you follow.">
+            <input
+              autoFocus
+              required
+              maxLength={120}
+              className={inputLook}
+              value={name}
+              placeholder="Why do so few book a night?"
+              onChange={(event) => setName(event.target.value)}
+            />
+          </Field>
+        )}
+        <Field label="What this shows" hint="One sentence. The view and its numbers are kept with it.">
+          <textarea
+            autoFocus={!!trail}
+            rows={3}
+            maxLength={1000}
+            className={inputLook}
+            value={sentence}
+            onChange={(event) => setSentence(event.target.value)}
+          />
+        </Field>
+        {save.error && <Failure error={save.error} />}
+        <div className="flex justify-end gap-2">
+          <Button onClick={close}>Cancel</Button>
+          <Button type="submit" look="primary" disabled={!view || save.isPending}>
+            Add to trail
+          </Button>
+        </div>
+      </form>
+    </Dialog>
+  )
+}

@@ -1,0 +1,66 @@
+import { describe, expect, it } from 'vitest'
+import { describeSelection } from '../closeup/describe.ts'
+import { heatColour } from '../sections/pages/ramp.ts'
+import { clock, count, duration, percent, plural, points, rateText } from './format.ts'
+
+describe('numbers for people', () => {
+  it('never shows a rate without its base', () => {
+    expect(rateText({ hits: 1647, base: 4310, share: 1647 / 4310, interval: [0, 1] }, 'sessions')).toBe(
+      '38.2 % of 4,310 sessions',
+    )
+    expect(percent(null)).toBe('–')
+  })
+  it('signs differences', () => {
+    expect(points(0.0512)).toBe('+5.1 pp')
+    expect(points(-0.0512)).toBe('−5.1 pp')
+    expect(points(0.0001)).toBe('±0.0 pp')
+  })
+  it.each([
+    [0, '0.0 s'],
+    [9400, '9.4 s'],
+    [59_400, '59 s'],
+    [95_000, '1 min 35 s'],
+    [3_600_000 * 3, '3 h 00 min'],
+  ])('says %d ms as %s', (ms, text) => {
+    expect(duration(ms)).toBe(text)
+  })
+  it('counts', () => {
+    expect(plural(1, 'session')).toBe('1 session')
+    expect(plural(1200, 'session')).toBe('1,200 sessions')
+    expect(count(0)).toBe('0')
+    expect(clock(187_400)).toBe('3:07')
+  })
+})
+
+describe('describeSelection', () => {
+  const steps = [
+    { type: 'page' as const, page: 'Home' },
+    { type: 'click' as const, selector: 'a > b > c', text: 'Go' },
+  ]
+  it.each([
+    [
+      { type: 'funnel', steps, step: 0, side: 'dropped', leak: 'other', page: 'Help' },
+      'Dropped off at “Home”: went to Help',
+    ],
+    [{ type: 'funnel', steps, step: 1, side: 'reached' }, 'Reached “Click on “Go””'],
+    [{ type: 'clicks', page: 'Home', which: 'dead', selector: 'x > y > z' }, 'Dead clicks on y > z, Home'],
+    [{ type: 'everyone' }, 'Everyone in the lens'],
+  ] as const)('%j', (selection, words) => {
+    expect(describeSelection(selection as never)).toBe(words)
+  })
+})
+
+describe('heatColour', () => {
+  it('goes from nothing to dark without turning back', () => {
+    const light = (share: number) => {
+      const [r, g, b, a] = heatColour(share)
+      return (0.3 * r + 0.6 * g + 0.1 * b) * (a / 255) + 255 * (1 - a / 255)
+    }
+    let before = 256
+    for (let share = 0; share <= 1; share += 0.05) {
+      expect(light(share)).toBeLessThan(before)
+      before = light(share)
+    }
+    expect(heatColour(0)[3]).toBe(0)
+  })
+})

@@ -1,0 +1,66 @@
+import type { Rate } from '@dust-trail/core'
+
+const whole = new Intl.NumberFormat('en-GB')
+const one = new Intl.NumberFormat('en-GB', { minimumFractionDigits: 1, maximumFractionDigits: 1 })
+
+export function count(n: number): string {
+  return whole.format(n)
+}
+
+/** A share as "38.2 %"; "–" where there is no base. */
+export function percent(share: number | null): string {
+  return share === null ? '–' : `${one.format(share * 100)} %`
+}
+
+/** A difference of shares in percentage points, with its sign. */
+export function points(difference: number | null): string {
+  if (difference === null) return '–'
+  const value = one.format(Math.abs(difference) * 100)
+  return `${value === '0.0' ? '±' : difference > 0 ? '+' : '−'}${value} pp`
+}
+
+/** "38.2 % of 4,310": a rate never stands without its base. */
+export function rateText(rate: Rate, of = ''): string {
+  return `${percent(rate.share)} of ${count(rate.base)}${of && ` ${of}`}`
+}
+
+export function intervalText([low, high]: [number, number]): string {
+  return `95 % interval ${one.format(low * 100)} to ${one.format(high * 100)} %`
+}
+
+/** A length of time in the unit that reads best. */
+export function duration(ms: number | null): string {
+  if (ms === null) return '–'
+  const s = ms / 1000
+  if (s < 10) return `${one.format(s)} s`
+  if (s < 60) return `${Math.round(s)} s`
+  const minutes = Math.floor(s / 60)
+  if (minutes < 60) return `${minutes} min ${String(Math.round(s % 60) % 60).padStart(2, '0')} s`
+  return `${Math.floor(minutes / 60)} h ${String(minutes % 60).padStart(2, '0')} min`
+}
+
+/** A place on a timeline, as 3:07. */
+export function clock(ms: number): string {
+  const s = Math.max(0, Math.floor(ms / 1000))
+  return `${Math.floor(s / 60)}:${String(s % 60).padStart(2, '0')}`
+}
+
+export function moment(ms: number, timeZone: string): string {
+  return new Intl.DateTimeFormat('en-GB', {
+    timeZone,
+    day: 'numeric',
+    month: 'short',
+    hour: '2-digit',
+    minute: '2-digit',
+  }).format(ms)
+}
+
+export function day(date: string): string {
+  return new Intl.DateTimeFormat('en-GB', { timeZone: 'UTC', day: 'numeric', month: 'short' }).format(
+    new Date(`${date}T12:00:00Z`),
+  )
+}
+
+export function plural(n: number, one: string, many = `${one}s`): string {
+  return `${count(n)} ${n === 1 ? one : many}`
+}
