@@ -5,7 +5,8 @@ import { gzipSync } from 'node:zlib'
 import type { Browser } from '@playwright/test'
 import { chromium } from '@playwright/test'
 import { build } from 'esbuild'
-import { renderPage } from '../demo/src/site/pages.ts'
+import { frame } from '../demo/src/site/page.ts'
+import { nightsPage } from '../demo/src/site/sections/nights.ts'
 import { SITE_SCRIPT } from '../demo/src/site/script.ts'
 import type { Report } from './report.ts'
 
@@ -135,7 +136,7 @@ function page(url: URL): string {
   const capture = url.searchParams.has('capture')
     ? '<script async src="/capture.js" data-site="bench"></script>'
     : ''
-  const html = url.searchParams.get('page') === 'big' ? bigPage() : renderPage('/nights')!
+  const html = url.searchParams.get('page') === 'big' ? bigPage() : frame(nightsPage(), undefined)
   return html.replace('</head>', `${capture}</head>`)
 }
 

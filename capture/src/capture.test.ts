@@ -2,6 +2,8 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { Effects } from './effects.ts'
 import { cleanUrl, labelOf, remember, safeText, withoutTyped } from './mask.ts'
+import type { Report } from './reports.ts'
+import { listen } from './reports.ts'
 import { intended, selectorOf } from './selector.ts'
 import { NodeIds, serialise } from './serialise.ts'
 import { deviceOf } from './device.ts'
@@ -118,5 +120,44 @@ describe('deviceOf', () => {
     ['Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0', 'desktop', 'Linux', 'Firefox'],
   ])('%s', (agent, device, os, browser) => {
     expect(deviceOf(agent)).toMatchObject({ class: device, os, browser })
+  })
+})
+
+describe('a form whose fields are called like its own properties', () => {
+  it('is named by its attributes, not by its fields', () => {
+    document.body.innerHTML =
+      '<form id="party" class="wide"><output id="children" name="children">2</output><input name="id"><input name="classList"></form>'
+    // What browsers do and happy-dom does not: fields hide properties of their form.
+    const form = find('form')
+    for (const name of ['children', 'id', 'classList'])
+      Object.defineProperty(form, name, { value: form.firstElementChild })
+    expect(selectorOf(form)).toBe('#party')
+    expect(selectorOf(form.lastElementChild!)).toBe('#party > input:nth-of-type(2)')
+  })
+})
+
+describe('reports of the page', () => {
+  it('are taken from the queue and afterwards, reduced to what the format has room for', () => {
+    const host = window as { dustTrail?: unknown }
+    host.dustTrail = [
+      { kind: 'action', name: 'order', value: 68, currency: 'EUR', props: { seats: 2, nested: {} }, t: 1 },
+      { kind: 'action', value: 3 },
+      { kind: 'click', name: 'x' },
+      null,
+    ]
+    const taken: Report[] = []
+    listen((report) => taken.push(report))
+    ;(host.dustTrail as { push(...reports: unknown[]): void }).push(
+      { kind: 'page', results: 0 },
+      { kind: 'page', results: -1 },
+      { kind: 'variant', experiment: 'party step', variant: 'map' },
+      { kind: 'signal', name: 'n'.repeat(500), value: NaN, currency: 'euro' },
+    )
+    expect(taken).toEqual([
+      { kind: 'action', name: 'order', value: 68, currency: 'EUR', props: { seats: 2 } },
+      { kind: 'page', results: 0 },
+      { kind: 'variant', experiment: 'party step', variant: 'map' },
+      { kind: 'signal', name: 'n'.repeat(120) },
+    ])
   })
 })

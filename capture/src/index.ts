@@ -7,6 +7,7 @@ import { Effects } from './effects.ts'
 import { deviceOf } from './device.ts'
 import { cleanUrl, labelOf, remember, withoutTyped } from './mask.ts'
 import { Recorder } from './recorder.ts'
+import { listen } from './reports.ts'
 import { intended, selectorOf } from './selector.ts'
 import type { BatchHead, SentLine } from './transport.ts'
 import { Transport } from './transport.ts'
@@ -209,11 +210,16 @@ function start(script: HTMLScriptElement): void {
   })
   on(document, 'submit', (event) => {
     const button = event.submitter
-    send({
-      kind: 'submit',
+    const line = {
+      kind: 'submit' as const,
+      t: Date.now(),
       target: describe(event.target as Element),
       ...(button && { button: selectorOf(button) }),
-    })
+    }
+    // A form that the page stops, and nothing follows: a failure that nobody explains.
+    effects.after((effect) =>
+      send({ ...line, ...(event.defaultPrevented && effect === 'none' && { ok: false, explained: false }) }),
+    )
   })
 
   on(window, 'error', (event) => {
@@ -295,6 +301,10 @@ function start(script: HTMLScriptElement): void {
     entry?.type === 'reload' || entry?.type === 'back_forward' ? entry.type : 'navigate',
     document.referrer,
   )
+  listen((report) => {
+    if (report.kind !== 'page') send(report)
+    else if (pageLine) Object.assign(pageLine, report)
+  })
 }
 
 /** Listens early and never lets a mistake of ours reach the page. */

@@ -18,8 +18,10 @@ export function selectorOf(element: Element): string {
       parts.unshift(`[data-trail-name="${CSS.escape(name)}"]`)
       break
     }
-    if (node.id && !GENERATED_ID.test(node.id)) {
-      parts.unshift(`#${CSS.escape(node.id)}`)
+    // By attribute: a form's own properties are hidden by fields of the same name (id, children, classList).
+    const id = node.getAttribute('id')
+    if (id && !GENERATED_ID.test(id)) {
+      parts.unshift(`#${CSS.escape(id)}`)
       break
     }
     parts.unshift(partOf(node))
@@ -29,16 +31,19 @@ export function selectorOf(element: Element): string {
 }
 
 function partOf(node: Element): string {
-  const lasting = [...node.classList].find((name) => !STATE_CLASS.test(name))
+  const classes = (node.getAttribute('class') ?? '').split(/\s+/)
+  const lasting = classes.find((name) => name && !STATE_CLASS.test(name))
   let part = node.localName + (lasting ? `.${CSS.escape(lasting)}` : '')
-  let place = 1
-  let alike = 0
-  for (const sibling of node.parentElement?.children ?? []) {
-    if (sibling === node) place = alike + 1
-    if (sibling.localName === node.localName) alike++
-  }
-  if (alike > 1) part += `:nth-of-type(${place})`
+  const before = alike(node, 'previousElementSibling')
+  if (before || alike(node, 'nextElementSibling')) part += `:nth-of-type(${before + 1})`
   return part
+}
+
+/** How many siblings on one side have the same tag. */
+function alike(node: Element, side: 'previousElementSibling' | 'nextElementSibling'): number {
+  let count = 0
+  for (let next = node[side]; next; next = next[side]) if (next.localName === node.localName) count++
+  return count
 }
 
 /** What a click on this node was meant for: the control around it, or the element itself. */

@@ -10,6 +10,8 @@ export interface MeasuredElement {
   tag: string
   text: string
   interactive: boolean
+  /** of a link, as written */
+  href?: string
   x: number
   y: number
   w: number
@@ -19,15 +21,24 @@ export interface MeasuredElement {
 export interface MeasuredPage {
   snapshot: Snapshot
   height: number
+  /** in the main part, as one reads them */
+  words: number
   elements: MeasuredElement[]
-  /** what the month picker changes: three times to the later month, then three times back */
-  months: RecordItem[][]
+  moves: Record<string, MeasuredMove>
+}
+
+/** What something done to a page changes. */
+export interface MeasuredMove {
+  items: RecordItem[]
+  /** how the page lies afterwards; absent where nothing has moved */
+  height?: number
+  elements?: MeasuredElement[]
 }
 
 export interface Layouts {
   /** SHA-256 over the HTML of all pages and the site's script, by which stale measurements are found */
   fingerprint: string
-  /** "device path" -> page */
+  /** "device path?query" -> page */
   pages: Record<string, MeasuredPage>
 }
 

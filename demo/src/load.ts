@@ -10,7 +10,7 @@ import type { SiteRow } from '../../server/src/store/models.ts'
 import type { PackedSnapshot } from '../../server/src/store/recordings.ts'
 import { packSnapshot } from '../../server/src/store/recordings.ts'
 import { LAYOUTS_FILE, readLayouts } from './layout.ts'
-import { simulate } from './simulator/simulate.ts'
+import { scenarioOf, simulate } from './simulator/simulate.ts'
 
 const CHUNK = 250
 
@@ -35,14 +35,15 @@ try {
 }
 
 async function load(): Promise<void> {
+  process.stdout.write('Loading the demo: visitors are made up …')
   const layouts = readLayouts(resolve(LAYOUTS_FILE))
   const sessions = simulate(
     {
       seed: Number(process.env['DEMO_SEED'] ?? 1),
-      sessions: Number(process.env['DEMO_SESSIONS'] ?? 1500),
-      days: 14,
+      sessions: Number(process.env['DEMO_SESSIONS'] ?? 12_000),
+      days: Number(process.env['DEMO_DAYS'] ?? 60),
       endMs: Date.now(),
-      faults: { deadPicture: true, tinyArrows: true },
+      scenario: scenarioOf(1, false),
     },
     layouts,
   )
@@ -103,8 +104,23 @@ function observatory(): Omit<SiteRow, 'id'> {
       { name: 'Home', pattern: '/' },
       { name: 'Observing nights', pattern: '/nights' },
       { name: 'A night', pattern: '/nights/:night' },
-      { name: 'Booking: details', pattern: '/book/:night' },
+      { name: 'Booking: party', pattern: '/book/:night/party' },
+      { name: 'Booking: details', pattern: '/book/:night/details' },
+      { name: 'Booking: payment', pattern: '/book/:night/payment' },
       { name: 'Booked', pattern: '/booked' },
+      { name: 'Telescope hire', pattern: '/hire' },
+      { name: 'Reserved', pattern: '/hire/reserved' },
+      { name: 'An instrument', pattern: '/hire/:item' },
+      { name: 'Membership: welcome', pattern: '/membership/welcome' },
+      { name: 'Membership', pattern: '/membership/:kind' },
+      { name: 'Articles', pattern: '/articles' },
+      { name: 'An article', pattern: '/articles/:article' },
+      { name: 'Search', pattern: '/search' },
+      { name: 'Help', pattern: '/help' },
+      { name: 'Contact', pattern: '/contact' },
+      { name: 'Contact: sent', pattern: '/contact/sent' },
+      { name: 'Campaign: winter', pattern: '/winter' },
+      { name: 'Campaign: gift', pattern: '/gift' },
     ],
   }
 }

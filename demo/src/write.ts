@@ -1,5 +1,5 @@
 /**
- * npm run demo -- --out FILE.ndjson[.gz] [--sessions N] [--seed S] [--days D] [--end ISO]
+ * npm run demo -- --out FILE.ndjson[.gz] [--sessions N] [--seed S] [--days D] [--end ISO] [--shuffle]
  * Writes simulated sessions as a clickstream, any number in bounded memory; recordings are not part of it.
  */
 import { createWriteStream } from 'node:fs'
@@ -8,7 +8,7 @@ import { resolve } from 'node:path'
 import { parseArgs } from 'node:util'
 import { createGzip } from 'node:zlib'
 import { LAYOUTS_FILE, readLayouts } from './layout.ts'
-import { simulateVisitors } from './simulator/simulate.ts'
+import { scenarioOf, simulateVisitors } from './simulator/simulate.ts'
 
 const { values } = parseArgs({
   options: {
@@ -18,12 +18,13 @@ const { values } = parseArgs({
     days: { type: 'string', default: '60' },
     end: { type: 'string', default: '2026-06-15T00:00:00Z' },
     'no-recordings': { type: 'boolean', default: true },
+    shuffle: { type: 'boolean', default: false },
   },
 })
 const endMs = Date.parse(values.end)
 if (!values.out || Number.isNaN(endMs))
   throw new Error(
-    'usage: npm run demo -- --out FILE.ndjson[.gz] [--sessions N] [--seed S] [--days D] [--end ISO time]',
+    'usage: npm run demo -- --out FILE.ndjson[.gz] [--sessions N] [--seed S] [--days D] [--end ISO time] [--shuffle]',
   )
 const file = createWriteStream(values.out)
 const out = values.out.endsWith('.gz') ? createGzip({ level: 4 }) : file
@@ -34,7 +35,8 @@ const world = {
   sessions: Number(values.sessions),
   days: Number(values.days),
   endMs,
-  faults: { deadPicture: true, tinyArrows: true },
+  scenario: scenarioOf(Number(values.seed), values.shuffle),
+  recorded: false,
 }
 let sessions = 0
 let lines = 0

@@ -8,8 +8,9 @@ import { labelOf } from '../../../capture/src/mask.ts'
 import { Recorder } from '../../../capture/src/recorder.ts'
 import type { Transport } from '../../../capture/src/transport.ts'
 import type { MeasuredElement, MeasuredPage } from '../layout.ts'
+import type { Move } from './moves.ts'
 
-async function measure(): Promise<MeasuredPage> {
+async function measure(moves: readonly Move[]): Promise<MeasuredPage> {
   let snapshot: Snapshot | undefined
   let items: RecordItem[] = []
   const transport = {
@@ -18,19 +19,33 @@ async function measure(): Promise<MeasuredPage> {
   } as unknown as Transport
   const recorder = new Recorder(transport, () => undefined)
   recorder.begin(Date.now())
-  const elements = [...document.body.querySelectorAll('*')].flatMap((element) => describe(element, recorder))
-  const height = document.documentElement.scrollHeight
-  const months: RecordItem[][] = []
-  for (const arrow of ['on', 'on', 'on', 'back', 'back', 'back']) {
-    const button = document.querySelector<HTMLElement>(`.month-picker .${arrow}`)
-    if (!button) break
+  const all = () => [...document.body.querySelectorAll('*')].flatMap((element) => describe(element, recorder))
+  const page: MeasuredPage = {
+    snapshot: snapshot!,
+    height: document.documentElement.scrollHeight,
+    words: document.querySelector('main')!.innerText.split(/\s+/).length,
+    elements: all(),
+    moves: {},
+  }
+  let before = page.elements
+  for (const { name, selector, fill = {} } of moves) {
     items = []
-    button.click()
+    for (const [field, text] of Object.entries(fill))
+      document.querySelector<HTMLInputElement>(field)!.value = text
+    document.querySelector<HTMLElement>(selector)!.click()
     await new Promise((resolve) => setTimeout(resolve, 20))
     recorder.flush()
-    months.push(items.map((item) => ({ ...item, at: 0 })))
+    const elements = all()
+    page.moves[name] = {
+      items: items.filter(({ k }) => k === 'change').map((item) => ({ ...item, at: 0 })),
+      ...(JSON.stringify(elements) !== JSON.stringify(before) && {
+        height: document.documentElement.scrollHeight,
+        elements,
+      }),
+    }
+    before = elements
   }
-  return { snapshot: snapshot!, height, elements, months }
+  return page
 }
 
 function describe(element: Element, recorder: Recorder): MeasuredElement[] {
@@ -46,6 +61,7 @@ function describe(element: Element, recorder: Recorder): MeasuredElement[] {
       tag: element.localName,
       text: labelOf(element),
       interactive,
+      ...(element.localName === 'a' && { href: element.getAttribute('href')! }),
       x: Math.round(box.left + scrollX),
       y: Math.round(box.top + scrollY),
       w: Math.round(box.width),

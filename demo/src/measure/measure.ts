@@ -11,6 +11,8 @@ import { LAYOUTS_FILE, VIEWPORTS } from '../layout.ts'
 import { createSite } from '../site/main.ts'
 import { ALL_PAGES } from '../site/pages.ts'
 import { fingerprint } from './fingerprint.ts'
+import type { Move } from './moves.ts'
+import { movesOf } from './moves.ts'
 
 /** Address that recorded pages carry, whatever port they were measured on. */
 const ORIGIN = 'http://127.0.0.1:4181'
@@ -40,10 +42,12 @@ for (const device of DEVICE_CLASSES) {
   for (const path of ALL_PAGES) {
     await page.goto(`http://127.0.0.1:${port}${path}`)
     await page.addScriptTag({ content: bundle.outputFiles[0]!.text })
-    const measured = await page.evaluate(() =>
-      (window as unknown as { measurePage(): Promise<MeasuredPage> }).measurePage(),
+    const measured = await page.evaluate(
+      (moves) =>
+        (window as unknown as { measurePage(moves: Move[]): Promise<MeasuredPage> }).measurePage(moves),
+      movesOf(new URL(path, ORIGIN).pathname),
     )
-    measured.snapshot.url = ORIGIN + path
+    measured.snapshot.url = ORIGIN + path.replace(/\?party=.*/, '')
     layouts.pages[`${device} ${path}`] = measured
   }
   await context.close()

@@ -1,21 +1,34 @@
 import type { DeviceClass } from '@dust-trail/core'
+import type { PartyVariant } from '../site/page.ts'
 import type { Dice } from './chance.ts'
+import type { Mix } from './scenario.ts'
 
-/** What no log ever shows: why somebody is here and what they are like. */
+export const INTENTS = ['book', 'weather', 'hire', 'read', 'member', 'other'] as const
+/** What somebody has come for. */
+export type Intent = (typeof INTENTS)[number]
+
+export const CHANNELS = ['direct', 'organic', 'paid', 'email', 'social', 'referral'] as const
+export type ChannelName = (typeof CHANNELS)[number]
+
+/** What no log ever shows: what they are like. */
 export interface Mind {
-  /** how much they want a night; standard normal, shifted by channel */
+  /** how much they want what they came for; standard normal, shifted by channel */
   eager: number
   /** how well they hit and understand things; standard normal, lower on phones */
   skill: number
   /** how long they put up with trouble; standard normal */
   patience: number
+  /** how much they click about; standard normal, higher for the eager */
+  habit: number
 }
 
 export interface Arrival {
-  channel: string
+  channel: ChannelName
   landing: string
   referrer?: string
   campaign?: Record<string, string>
+  /** what those who land there have come for; else it follows from the channel */
+  intent?: Intent
 }
 
 export interface Visitor {
@@ -25,41 +38,53 @@ export interface Visitor {
   browser: string
   country: string
   mind: Mind
+  /** which layout of the party step this visitor is given */
+  party: PartyVariant
 }
 
+const found = { channel: 'organic', referrer: 'https://search.example/' } as const
+const paid = (landing: string, campaign: string): Arrival => ({
+  channel: 'paid',
+  landing,
+  campaign: { utm_source: 'search.example', utm_medium: 'cpc', utm_campaign: campaign },
+})
+const letter = (landing: string, campaign: string): Arrival => ({
+  channel: 'email',
+  landing,
+  campaign: { utm_source: 'letter', utm_medium: 'email', utm_campaign: campaign },
+})
+const shared = {
+  channel: 'social',
+  referrer: 'https://social.example/',
+  campaign: { utm_source: 'social.example', utm_medium: 'social' },
+} as const
+
 const ARRIVALS: readonly (readonly [Arrival, number])[] = [
-  [{ channel: 'direct', landing: '/' }, 24],
-  [{ channel: 'organic', landing: '/', referrer: 'https://search.example/' }, 22],
-  [{ channel: 'organic', landing: '/nights', referrer: 'https://search.example/' }, 12],
-  [
-    {
-      channel: 'paid',
-      landing: '/nights',
-      campaign: { utm_source: 'search.example', utm_medium: 'cpc', utm_campaign: 'winter-nights' },
-    },
-    14,
-  ],
-  [
-    {
-      channel: 'email',
-      landing: '/nights/geminid-meteors',
-      campaign: { utm_source: 'letter', utm_medium: 'email', utm_campaign: 'geminids' },
-    },
-    9,
-  ],
-  [
-    {
-      channel: 'social',
-      landing: '/',
-      referrer: 'https://social.example/',
-      campaign: { utm_source: 'social.example', utm_medium: 'social' },
-    },
-    13,
-  ],
+  [{ channel: 'direct', landing: '/' }, 22],
+  [{ ...found, landing: '/' }, 16],
+  [{ ...found, landing: '/nights', intent: 'book' }, 8],
+  [{ ...found, landing: '/articles/first-telescope', intent: 'read' }, 5],
+  [{ ...found, landing: '/articles/meteor-counting', intent: 'read' }, 3],
+  [{ ...found, landing: '/hire', intent: 'hire' }, 4],
+  [paid('/nights', 'winter-nights'), 6],
+  [paid('/winter', 'midwinter'), 6],
+  [paid('/gift', 'gifts'), 2],
+  [letter('/nights/geminid-meteors', 'geminids'), 6],
+  [letter('/', 'new-moon'), 3],
+  [{ ...shared, landing: '/' }, 6],
+  [{ ...shared, landing: '/articles/how-dark-is-dark', intent: 'read' }, 7],
   [{ channel: 'referral', landing: '/', referrer: 'https://moorland-walks.example/' }, 6],
 ]
 
-const EAGERNESS: Record<string, number> = {
+const INTENT_SHARES: Record<ChannelName, Record<Intent, number>> = {
+  direct: { book: 46, weather: 22, hire: 10, read: 7, member: 10, other: 5 },
+  organic: { book: 44, weather: 12, hire: 16, read: 18, member: 4, other: 6 },
+  paid: { book: 74, weather: 3, hire: 12, read: 3, member: 5, other: 3 },
+  email: { book: 56, weather: 9, hire: 8, read: 12, member: 12, other: 3 },
+  social: { book: 30, weather: 12, hire: 7, read: 42, member: 4, other: 5 },
+  referral: { book: 45, weather: 10, hire: 14, read: 21, member: 5, other: 5 },
+}
+const EAGERNESS: Record<ChannelName, number> = {
   direct: 0.3,
   organic: 0,
   paid: 0.1,
@@ -67,7 +92,7 @@ const EAGERNESS: Record<string, number> = {
   social: -0.6,
   referral: 0,
 }
-const PHONE_SHARE: Record<string, number> = {
+const PHONE_SHARE: Record<ChannelName, number> = {
   direct: 0.4,
   organic: 0.48,
   paid: 0.5,
@@ -76,18 +101,31 @@ const PHONE_SHARE: Record<string, number> = {
   referral: 0.45,
 }
 
-export function arrivalOf(dice: Dice): Arrival {
-  return dice.pick('arrival', ARRIVALS)
+export function arrivalOf(dice: Dice, mix: Mix): Arrival {
+  return dice.pick(
+    'arrival',
+    ARRIVALS.map(([arrival, weight]) => [arrival, weight * mix.channels[arrival.channel]!] as const),
+  )
 }
 
-export function visitorOf(dice: Dice, number: number, arrival: Arrival): Visitor {
-  const phones = PHONE_SHARE[arrival.channel]!
+export function intentOf(dice: Dice, arrival: Arrival, mix: Mix): Intent {
+  if (arrival.intent) return arrival.intent
+  const shares = INTENT_SHARES[arrival.channel]
+  return dice.pick(
+    'intent',
+    INTENTS.map((intent) => [intent, shares[intent] * mix.intents[intent]] as const),
+  )
+}
+
+export function visitorOf(dice: Dice, number: number, arrival: Arrival, mix: Mix): Visitor {
+  const phones = Math.min(0.9, Math.max(0.05, PHONE_SHARE[arrival.channel] + mix.phones))
   const device = dice.pick<DeviceClass>('device', [
     ['mobile', phones],
     ['tablet', 0.08],
-    ['desktop', 0.92 - phones],
+    ['desktop', Math.max(0.02, 0.92 - phones)],
   ])
   const os = dice.pick('os', SYSTEMS[device])
+  const eager = dice.normal('eager') + EAGERNESS[arrival.channel]
   return {
     id: `demo-${number.toString(36).padStart(4, '0')}`,
     device,
@@ -95,10 +133,12 @@ export function visitorOf(dice: Dice, number: number, arrival: Arrival): Visitor
     browser: dice.pick('browser', BROWSERS[os]!),
     country: dice.pick('country', COUNTRIES),
     mind: {
-      eager: dice.normal('eager') + EAGERNESS[arrival.channel]!,
-      skill: dice.normal('skill') - (device === 'mobile' ? 0.3 : 0),
+      eager,
+      skill: dice.normal('skill') - (device === 'mobile' ? mix.phoneSkill : 0),
       patience: dice.normal('patience'),
+      habit: 0.5 * mix.eagerClicks * eager + 0.85 * dice.normal('habit'),
     },
+    party: dice.chance('party', 0.5) ? 'steps' : 'map',
   }
 }
 

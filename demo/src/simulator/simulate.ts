@@ -1,9 +1,12 @@
 import type { Layouts } from '../layout.ts'
-import type { Faults } from './behaviour.ts'
-import { live } from './behaviour.ts'
+import type { Line } from '@dust-trail/core'
+import { live, liveLong } from './behaviour.ts'
 import { Dice } from './chance.ts'
 import type { Arrival } from './population.ts'
-import { arrivalOf, visitorOf } from './population.ts'
+import { arrivalOf, intentOf, visitorOf } from './population.ts'
+import type { Scenario } from './scenario.ts'
+import { designed, shuffled } from './scenario.ts'
+import type { Stay } from './stay.ts'
 import type { SimulatedSession } from './visit.ts'
 import { Visit } from './visit.ts'
 
@@ -14,13 +17,29 @@ export interface World {
   days: number
   /** nothing happens after this instant, milliseconds since 1970 */
   endMs: number
-  faults: Faults
+  scenario: Scenario
+  /** false where nobody needs the recordings; everything else stays as it is */
+  recorded?: boolean
 }
 
 const DAY_MS = 86_400_000
 /** Sessions by hour of the day, in no unit. Common practice, no source: quiet nights, full evenings. */
 const HOURS = [2, 1, 1, 1, 1, 2, 4, 7, 9, 10, 10, 10, 11, 11, 10, 9, 10, 12, 15, 18, 20, 18, 12, 6]
 const WEEKDAYS = [1.25, 0.9, 0.9, 0.9, 0.95, 1, 1.2]
+
+/** One visitor comes twenty times, another stays for three hours: there are such people in every log. */
+const REGULAR = 7
+const REGULAR_VISITS = 20
+const LINGERER = 11
+const LINGERS_MS = 3 * 3_600_000
+/** For two days every page view is counted twice, as when a tag is put on a page a second time: shares of the period. */
+const DOUBLED_FROM = 0.45
+const DOUBLED_MS = 2 * DAY_MS
+
+/** The faults and people as designed, or drawn from the seed. */
+export function scenarioOf(seed: number, shuffle: boolean): Scenario {
+  return shuffle ? shuffled(seed) : designed()
+}
 
 /** The sessions of the demo in order of their start. Same world, same sessions. */
 export function simulate(world: World, layouts: Layouts): SimulatedSession[] {
@@ -40,39 +59,72 @@ export function* simulateVisitors(world: World, layouts: Layouts): Generator<Sim
 }
 
 function oneVisitor(v: number, own: Dice, world: World, layouts: Layouts): SimulatedSession[] {
+  const { scenario, endMs, days } = world
   const sessions: SimulatedSession[] = []
-  const arrival = arrivalOf(own)
-  const visitor = visitorOf(own, v, arrival)
-  const comes = own.pick('visits', [
-    [1, 76],
-    [2, 14],
-    [3, 7],
-    [4, 3],
-  ])
-  let startMs = firstStart(own, world)
+  const arrival = arrivalOf(own, scenario.mix)
+  const visitor = visitorOf(own, v, arrival, scenario.mix)
+  const intent = v === REGULAR || v === LINGERER ? 'read' : intentOf(own, arrival, scenario.mix)
+  const comes =
+    v === REGULAR
+      ? REGULAR_VISITS
+      : own.pick('visits', [
+          [1, 76],
+          [2, 14],
+          [3, 7],
+          [4, 3],
+        ])
+  const beginMs = endMs - days * DAY_MS
+  const doubledMs = Math.floor((beginMs + DOUBLED_FROM * days * DAY_MS) / DAY_MS) * DAY_MS
+  let startMs = v === REGULAR ? beginMs + DAY_MS / 2 : firstStart(own, world)
   for (let n = 0; n < comes; n++) {
     const here = own.of(`session ${n}`)
-    if (n > 0) startMs += Math.round((0.6 + 3.5 * here.roll('gap')) * DAY_MS)
-    if (startMs > world.endMs - 3_600_000) break
+    // From start to start, so that nothing a visitor does moves the next visit.
+    if (n > 0)
+      startMs += Math.round(
+        (v === REGULAR
+          ? ((days - 1) / REGULAR_VISITS) * (0.8 + 0.2 * here.roll('gap'))
+          : 0.6 + 3.5 * here.roll('gap')) * DAY_MS,
+      )
+    if (startMs > endMs - LINGERS_MS - 3_600_000) break
     const way: Arrival =
       n === 0
         ? arrival
         : here.chance('comes-direct', 0.6)
-          ? { channel: 'direct', landing: '/nights' }
-          : arrivalOf(here)
-    const visit = new Visit(layouts, visitor, `${visitor.id}-${n}`, here, startMs, way, n > 0)
-    const booked = live(visit, way.landing, world.faults)
+          ? { channel: 'direct', landing: intent === 'book' ? '/nights' : '/' }
+          : arrivalOf(here, scenario.mix)
+    const visit = new Visit(layouts, visitor, `${visitor.id}-${n}`, here, startMs, way, n > 0, world.recorded)
+    const stay: Stay = {
+      visit,
+      mind: visitor.mind,
+      intent: n === 0 || intent === 'book' ? intent : (way.intent ?? intent),
+      scenario,
+      when: (startMs - beginMs) / (endMs - beginMs),
+      channel: way.channel,
+      campaign: way.campaign?.['utm_campaign'],
+      nightsSeen: 0,
+      itemsSeen: 0,
+      articlesSeen: 0,
+      searched: false,
+      guests: { adults: 2, children: 0 },
+      converted: null,
+    }
+    if (v === LINGERER && n === 0) liveLong(stay, LINGERS_MS)
+    else live(stay, way.landing)
     sessions.push({
       visitor: visitor.id,
-      lines: visit.lines,
+      lines:
+        startMs >= doubledMs && startMs < doubledMs + DOUBLED_MS ? visit.lines.flatMap(doubled) : visit.lines,
       documents: visit.documents,
       met: [...visit.met],
-      booked: booked ? visit.price : null,
+      converted: stay.converted,
     })
-    startMs = visit.nowMs
-    if (booked) break
+    if (stay.converted) break
   }
   return sessions
+}
+
+function doubled(line: Line): Line[] {
+  return line.kind === 'page' ? [line, { ...line, id: `${line.id}.again` }] : [line]
 }
 
 /** When a visitor first comes, by weekday and hour. */

@@ -1,11 +1,11 @@
 import type { Device, Effect, Kind, Line, RecordItem } from '@dust-trail/core'
 import type { Layouts, MeasuredElement, MeasuredPage } from '../layout.ts'
 import { VIEWPORTS } from '../layout.ts'
-import type { FaultName } from './behaviour.ts'
 import type { Dice } from './chance.ts'
 import type { Point } from './motion.ts'
 import { fittsMs, reach } from './motion.ts'
 import type { Arrival, Visitor } from './population.ts'
+import type { DecoyName, FaultName } from './scenario.ts'
 
 export interface SimulatedDocument {
   document: string
@@ -15,19 +15,29 @@ export interface SimulatedDocument {
   items: RecordItem[]
 }
 
+/** What somebody did that is worth money. */
+export interface Conversion {
+  kind: 'night' | 'hire' | 'membership'
+  /** in the site's currency */
+  value: number
+}
+
 export interface SimulatedSession {
   visitor: string
   lines: Line[]
   documents: SimulatedDocument[]
-  /** faults that the visitor ran into; never leaves the simulator */
-  met: FaultName[]
-  /** what was paid, in the site's currency; null where nothing was booked */
-  booked: number | null
+  /** faults and decoys that the visitor ran into; never leaves the simulator */
+  met: (FaultName | DecoyName)[]
+  converted: Conversion | null
 }
 
-/** The keys of the month picker's recorded changes, in the order they were measured. */
-const MONTH_STATES = 3
+const LONGEST_AWAY_MS = 25 * 60_000
 const ORIGIN = 'http://127.0.0.1:4181'
+/**
+ * Words a minute of silent reading. @see Brysbaert (2019), J. Mem. Lang. 109:104047 (238 for non-fiction; written down from
+ * memory)
+ */
+const WORDS_PER_MINUTE = 238
 
 /**
  * One session as it unfolds: hands and eyes of a visitor on the measured pages. Writes what the capture script would
@@ -36,18 +46,18 @@ const ORIGIN = 'http://127.0.0.1:4181'
 export class Visit {
   readonly lines: Line[] = []
   readonly documents: SimulatedDocument[] = []
-  readonly met = new Set<FaultName>()
-  /** of the night that is being looked at or booked */
-  price = 0
+  readonly met = new Set<FaultName | DecoyName>()
+  /** of the page that is open, without query */
   path = ''
   #page!: MeasuredPage
+  #elements: readonly MeasuredElement[] = []
+  #height = 0
   #document!: SimulatedDocument
   #top = 0
   #deepest = 0
   #pointer: Point
   #shownSinceMs = 0
   #serial = 0
-  #month = 0
 
   constructor(
     private readonly layouts: Layouts,
@@ -57,6 +67,8 @@ export class Visit {
     public nowMs: number,
     private readonly arrival: Arrival,
     private readonly returning: boolean,
+    /** false leaves the recording away; everything else stays as it is */
+    private readonly recorded = true,
   ) {
     const { width, height } = this.#viewport
     this.#pointer = { x: width / 2, y: height / 2 }
@@ -66,19 +78,26 @@ export class Visit {
     return VIEWPORTS[this.visitor.device]
   }
 
-  /** Opens a page: a new document. */
-  open(path: string, navigation: 'navigate' | 'back_forward' = 'navigate'): void {
+  /**
+   * Opens a page: a new document.
+   *
+   * @param address  path; with a query where one address shows several pages
+   */
+  open(address: string, how: { loadMs?: number; results?: number } = {}): void {
     if (this.path) this.leave()
     const first = this.path === ''
-    const layout = `${this.visitor.device} ${path}`
+    const layout = `${this.visitor.device} ${address}`
     const page = this.layouts.pages[layout]
     if (!page) throw new RangeError(`the layouts have no page "${layout}"`)
+    const [path, asked] = address.split('?') as [string, string?]
     this.path = path
     this.#page = page
+    this.#elements = page.elements
+    this.#height = page.height
     this.#top = 0
     this.#deepest = 0
-    this.#month = 0
-    const loadMs = this.dice.time('load', this.visitor.device === 'mobile' ? 900 : 480, 0.4)
+    const loadMs =
+      this.dice.time('load', this.visitor.device === 'mobile' ? 900 : 480, 0.4) + (how.loadMs ?? 0)
     this.#document = {
       document: `${this.sessionKey}-${this.documents.length}`.padEnd(8, '0'),
       startMs: this.nowMs,
@@ -87,17 +106,23 @@ export class Visit {
     }
     this.documents.push(this.#document)
     this.#shownSinceMs = this.nowMs
+    // Of what is asked for only the name leaves the page, as in the capture script.
     const query =
-      first && this.arrival.campaign ? `?${new URLSearchParams(this.arrival.campaign).toString()}` : ''
+      first && this.arrival.campaign
+        ? `?${new URLSearchParams(this.arrival.campaign).toString()}`
+        : asked?.startsWith('q=')
+          ? '?q='
+          : ''
     this.#line('page', {
       url: `${ORIGIN}${path}${query}`,
       title: page.snapshot.title,
-      navigation,
-      status: 200,
+      navigation: 'navigate',
+      status: page.snapshot.title.startsWith('Not found') ? 404 : 200,
       load: loadMs,
       height: page.height,
       device: this.#device(),
       country: this.visitor.country,
+      ...(how.results !== undefined && { results: how.results }),
       ...(first && this.arrival.referrer && { referrer: this.arrival.referrer }),
       ...(!first && { referrer: `${ORIGIN}/` }),
       ...(this.returning && { returning: true }),
@@ -110,19 +135,26 @@ export class Visit {
     this.nowMs += Math.max(0, Math.round(ms))
   }
 
-  /** Reads some of the page, scrolling down as far as the share of it says. */
-  read(share: number, medianMs: number): void {
+  /**
+   * Reads some of the page from where it stands, scrolling down; how long follows how much text there is.
+   *
+   * @param share  of the page that is looked at
+   * @param pace   1 reads every word, 0.2 skims
+   */
+  read(share: number, pace: number): void {
     const { height } = this.#viewport
-    const steps = Math.max(1, Math.round((Math.max(0, share) * this.#page.height) / (height * 0.6)))
+    const wanted = Math.max(0.05, share)
+    const steps = Math.max(1, Math.round((wanted * this.#height) / (height * 0.6)))
+    const ms = (wanted * this.#page.words * pace * 60_000) / WORDS_PER_MINUTE
     for (let i = 0; i < steps; i++) {
-      this.wait(this.dice.time('read', medianMs / steps, 0.55))
+      this.wait(this.dice.time('read', Math.max(350, ms / steps), 0.6))
       this.#wander()
       if (i + 1 < steps) this.scrollTo(this.#top + height * (0.4 + 0.4 * this.dice.roll('scroll')))
     }
   }
 
   scrollTo(top: number): void {
-    const goal = Math.round(Math.max(0, Math.min(top, this.#page.height - this.#viewport.height)))
+    const goal = Math.round(Math.max(0, Math.min(top, this.#height - this.#viewport.height)))
     const from = this.#top
     if (Math.abs(goal - from) < 4) return
     const steps = 5
@@ -139,13 +171,24 @@ export class Visit {
   element(selector: string | ((element: MeasuredElement) => boolean), nth = 0): MeasuredElement {
     const test =
       typeof selector === 'string' ? (element: MeasuredElement) => element.selector === selector : selector
-    const found = this.#page.elements.filter(test)[nth]
+    const found = this.#elements.filter(test)[nth]
     if (!found) throw new RangeError(`no such element on ${this.path}: ${String(selector)}`)
     return found
   }
 
-  count(test: (element: MeasuredElement) => boolean): number {
-    return this.#page.elements.filter(test).length
+  /** The elements of the page that pass, in its order. */
+  all(test: (element: MeasuredElement) => boolean): MeasuredElement[] {
+    return this.#elements.filter(test)
+  }
+
+  /** The first link to an address. @throws RangeError where the page has none */
+  link(href: string): MeasuredElement {
+    return this.element((element) => element.href === href)
+  }
+
+  /** True where the element is on screen without scrolling. */
+  inView(element: MeasuredElement): boolean {
+    return element.y + element.h <= this.#top + this.#viewport.height && element.y >= this.#top
   }
 
   /** Brings the element on screen and moves the hand onto it; returns where in it, as shares. */
@@ -182,18 +225,30 @@ export class Visit {
     this.wait(this.dice.time('after-click', 180, 0.3))
   }
 
-  /** Turns the month picker one on or one back, as the page itself does; false where there is no further month. */
-  turnMonth(step: 1 | -1): boolean {
-    const next = this.#month + step
-    if (next < 0 || next > MONTH_STATES) return false
-    const index = step === 1 ? this.#month : MONTH_STATES + (MONTH_STATES - this.#month)
-    for (const item of this.#page.months[index] ?? []) this.#document.items.push({ ...item, at: this.#at() })
-    this.#month = next
-    return true
+  /**
+   * Plays a change of the page that was measured: what the page does when one does this to it.
+   *
+   * @param texts  what stands there instead of what stood there while it was measured, in the order of the change
+   */
+  play(move: string, texts?: readonly string[]): void {
+    const measured = this.#page.moves[move]
+    if (!measured) throw new RangeError(`${this.#document.layout} was not measured with "${move}"`)
+    for (const item of this.recorded ? measured.items : []) {
+      const own = item.k === 'change' && texts ? { ...item, text: renamed(item.text, texts) } : item
+      this.#document.items.push({ ...own, at: this.#at() } as RecordItem)
+    }
+    if (measured.elements) this.#elements = measured.elements
+    if (measured.height) this.#height = measured.height
   }
 
-  get month(): number {
-    return this.#month
+  /** Changes an attribute of an element, as the page's script does. */
+  change(element: MeasuredElement, attribute: string, value: string): void {
+    this.#item({ k: 'change', attr: [[element.id, attribute, value]] })
+  }
+
+  /** What the site itself reports, and errors of its scripts. */
+  report(kind: 'action' | 'variant' | 'error', own: Partial<Line>): void {
+    this.#line(kind, own)
   }
 
   /** Fills in a field; how long it takes follows how much there is to type. */
@@ -216,28 +271,29 @@ export class Visit {
     this.wait(this.dice.time('next-field', 500, 0.4))
   }
 
-  submit(formSelector: string, button: MeasuredElement): void {
+  submit(formSelector: string, button: MeasuredElement, own: Partial<Line> = {}): void {
     const form = this.element(formSelector)
-    this.#line('submit', { target: targetOf(form), button: button.selector })
+    this.#line('submit', { target: targetOf(form), button: button.selector, ...own })
   }
 
+  /** Looks at something else for a while; never so long that the session would end over it. */
   away(ms: number): void {
     this.#item({ k: 'hide' })
     this.#line('hide', {})
-    this.wait(ms)
+    this.wait(Math.min(ms, LONGEST_AWAY_MS))
     this.#item({ k: 'show' })
     this.#line('show', {})
   }
 
-  leave(): void {
-    this.#line('leave', { ms: this.nowMs - this.#shownSinceMs })
+  leave(loaded = true): void {
+    this.#line('leave', { ms: this.nowMs - this.#shownSinceMs, ...(!loaded && { loaded }) })
   }
 
   #moveTo(to: Point, target: MeasuredElement): void {
     const distance = Math.hypot(to.x - this.#pointer.x, to.y - this.#pointer.y)
     const ms =
       fittsMs(distance, Math.min(target.w, target.h)) * (1 + 0.15 * Math.abs(this.dice.normal('speed')))
-    if (this.visitor.device === 'desktop') {
+    if (this.recorded && this.visitor.device === 'desktop') {
       const bow = 0.08 * this.dice.normal('bow')
       const samples = reach(this.#pointer, to, this.#at(), ms, bow)
       for (let i = 0; i < samples.length; i += 12) {
@@ -257,14 +313,16 @@ export class Visit {
       x: Math.min(width - 1, Math.max(1, this.#pointer.x + 140 * this.dice.normal('wander-x'))),
       y: Math.min(height - 1, Math.max(1, this.#pointer.y + 90 * this.dice.normal('wander-y'))),
     }
-    const p = reach(this.#pointer, to, this.#at(), 500, 0.1).slice(0, 12)
-    this.#document.items.push({ at: p[0]![0], k: 'move', p })
-    this.#pointer = { x: p[p.length - 1]![1], y: p[p.length - 1]![2] }
+    if (this.recorded) {
+      const p = reach(this.#pointer, to, this.#at(), 500, 0.1).slice(0, 12)
+      this.#document.items.push({ at: p[0]![0], k: 'move', p })
+    }
+    this.#pointer = { x: Math.round(to.x), y: Math.round(to.y) }
     this.wait(500)
   }
 
   #scrolled(): void {
-    const depth = Math.min(1, (this.#top + this.#viewport.height) / this.#page.height)
+    const depth = Math.min(1, (this.#top + this.#viewport.height) / this.#height)
     if (depth - this.#deepest < 0.05 && !(depth === 1 && this.#deepest < 1)) return
     this.#deepest = depth
     this.#line('scroll', { depth: Math.round(depth * 1000) / 1000, top: this.#top })
@@ -280,7 +338,7 @@ export class Visit {
   }
 
   #item(item: RecordItem extends infer I ? (I extends RecordItem ? Omit<I, 'at'> : never) : never): void {
-    this.#document.items.push({ at: this.#at(), ...item })
+    if (this.recorded) this.#document.items.push({ at: this.#at(), ...item })
   }
 
   #line(kind: Kind, own: Partial<Line>): void {
@@ -297,4 +355,11 @@ export class Visit {
 function targetOf(element: MeasuredElement) {
   const { selector, tag, text, interactive, w, h } = element
   return { selector, tag, text, interactive, w, h }
+}
+
+function renamed(
+  changes: readonly (readonly [number, string])[] | undefined,
+  texts: readonly string[],
+): [number, string][] {
+  return (changes ?? []).map(([id, text], i) => [id, texts[i] ?? text])
 }
