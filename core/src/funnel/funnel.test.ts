@@ -117,7 +117,7 @@ describe('funnel', () => {
     [
       'an error before another page',
       [page(0, '/a'), { visitor: 'v', t: 3, kind: 'error', message: 'x' }, page(5, '/c')],
-      { kind: 'error', page: '/c' },
+      { kind: 'error', page: null },
     ],
     [
       'what came after the last time at the step',

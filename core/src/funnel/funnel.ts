@@ -33,7 +33,7 @@ export interface Rate {
 
 export interface LeakPart {
   kind: LeakKind
-  /** name of the page they went to; null where they went nowhere or several pages are meant */
+  /** name of the page they went back or on to; null for the other kinds */
   page: string | null
   sessions: number
 }
@@ -85,7 +85,8 @@ export const funnel: Analysis<FunnelSpec, FunnelPartial, FunnelResult> = {
       })
       if (lost) {
         const leaks = partial.leaks[reached.length - 1]!
-        const key = `${lost.leak.kind}/${lost.leak.kind === 'left' || lost.leak.kind === 'trouble' ? '' : names.groups.names[lost.leak.toGroup]!}`
+        const { kind, toGroup } = lost.leak
+        const key = `${kind}/${kind === 'back' || kind === 'other' ? names.groups.names[toGroup]! : ''}`
         leaks.set(key, (leaks.get(key) ?? 0) + 1)
       }
     }

@@ -19,7 +19,7 @@ export type LeakKind = (typeof LEAK_KINDS)[number]
 
 export interface Leak {
   kind: LeakKind
-  /** group of the page they went to; 0 where they went nowhere */
+  /** group of the page they went back or on to; 0 where they went nowhere or an error came first */
   toGroup: number
 }
 
@@ -86,7 +86,7 @@ function leakAfter(block: Block, session: number, event: number, names: Names): 
   const toGroup = next < end ? groupOf[page[next]!]! : 0
   const untilMs = next < end ? atMs[next]! : Infinity
   const met = signalsBetween(block, session, atMs[event]!, untilMs)
-  if (met.some((signal) => TECHNICAL.has(block.signals.kind[signal]!))) return { kind: 'error', toGroup }
+  if (met.some((signal) => TECHNICAL.has(block.signals.kind[signal]!))) return { kind: 'error', toGroup: 0 }
   if (next < end)
     return { kind: seenBefore(block, session, event, toGroup, names) ? 'back' : 'other', toGroup }
   return { kind: met.length ? 'trouble' : 'left', toGroup: 0 }

@@ -129,6 +129,7 @@ export function atDetails(stay: Stay): Next {
     visit.change(visit.element('#guest-mail-problem'), 'class', 'problem shown')
     visit.wait(dice.time('sees-problem', 2500))
     visit.type('#guest-mail', fields[1]![1] + 1, 1)
+    visit.change(visit.element('#guest-mail-problem'), 'class', 'problem')
   }
   if (!phoneWithSpaces(stay, '#details', '#guest-phone', 'details')) return undefined
   if (!sendForm(stay, '#details', 'details')) return undefined

@@ -84,14 +84,18 @@ export const SITE_SCRIPT = `
     if (field.id === 'card-number') return field.value.replace(/\\D/g, '').length >= 13
     return true
   }
-  for (const form of all('form[novalidate]'))
+  const mark = (field, wrong) => {
+    const problem = document.getElementById(field.id + '-problem')
+    const look = wrong ? 'problem shown' : 'problem'
+    if (problem && problem.className !== look) problem.className = look
+  }
+  for (const form of all('form[novalidate]')) {
+    on(form, 'input', (event) => mark(event.target, false))
     on(form, 'submit', (event) => {
       let first
       for (const field of form.querySelectorAll('input, textarea')) {
-        const problem = document.getElementById(field.id + '-problem')
-        if (!problem) continue
         const wrong = !right(field)
-        problem.className = wrong ? 'problem shown' : 'problem'
+        mark(field, wrong)
         if (wrong && !first) first = field
       }
       if (first) {
@@ -102,6 +106,7 @@ export const SITE_SCRIPT = `
       const phone = form.querySelector('#guest-phone')
       if (phone && phone.value && !/^[+]?\\d+$/.test(phone.value)) event.preventDefault()
     })
+  }
 
   /* payment */
   const payment = one('#payment')

@@ -4,6 +4,7 @@ import { useSortable } from '@dnd-kit/sortable'
 import { CSS } from '@dnd-kit/utilities'
 import { clsx } from 'clsx'
 import { GripVertical, Pencil, Trash2 } from 'lucide-react'
+import { useState } from 'react'
 import { leakText } from '../../closeup/describe.ts'
 import { IconButton } from '../../ui/controls.tsx'
 import { count, intervalText, percent } from '../../ui/format.ts'
@@ -27,6 +28,8 @@ const LEAK_LOOK: Record<LeakKind, string> = {
   trouble: 'leak-trouble',
   left: 'leak-left',
 }
+/** Reasons that stand under a band; the others are a click away. */
+const MOST_NAMED = 7
 
 /** One step: its name, its band, its rates, and under it what the lost did instead and how long the others took. */
 export function Stratum({ id, index, steps, result, open, change, remove }: Props) {
@@ -36,6 +39,12 @@ export function Stratum({ id, index, steps, result, open, change, remove }: Prop
   const widest = Math.max(1, ...(result?.steps.map(({ sessions }) => sessions) ?? [1]))
   const last = index === steps.length - 1
   const at = (sessions: number) => `${(sessions / widest) * 100}%`
+  const [all, setAll] = useState(false)
+  const leak = step?.leak ?? []
+  // The largest, in the order of the band.
+  const least = [...leak].sort((a, b) => b.sessions - a.sessions).slice(0, MOST_NAMED)
+  const named = all ? leak : leak.filter((part) => least.includes(part))
+  const more = leak.length - named.length
   const goesOn = step ? step.sessions - step.lost : 0
   const selection = (side: 'reached' | 'continued' | 'dropped'): Selection => ({
     type: 'funnel',
@@ -137,7 +146,7 @@ export function Stratum({ id, index, steps, result, open, change, remove }: Prop
                 {count(step.lost)} lost
               </button>
             )}
-            {step.leak.map((part) => (
+            {named.map((part) => (
               <button
                 key={`${part.kind}/${part.page}`}
                 type="button"
@@ -159,6 +168,16 @@ export function Stratum({ id, index, steps, result, open, change, remove }: Prop
                 </span>
               </button>
             ))}
+            {(more > 0 || all) && step.leak.length > MOST_NAMED && (
+              <button
+                type="button"
+                className="text-spruce underline"
+                aria-expanded={all}
+                onClick={() => setAll(!all)}
+              >
+                {all ? 'fewer' : `${more} more`}
+              </button>
+            )}
             {!last && <TimeToNext toNext={step.toNext} />}
           </div>
         )}
@@ -176,7 +195,7 @@ export function Stratum({ id, index, steps, result, open, change, remove }: Prop
             <Share
               words="of all who entered"
               rate={step.ofEntered}
-              label={`of ${count(step.ofEntered.base)} who entered`}
+              label={`of ${count(step.ofEntered.base)} entered`}
             />
           </>
         )}
