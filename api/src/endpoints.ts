@@ -48,6 +48,9 @@ export const siteSchema = z.object({
   currency: z.string(),
   sessionLimitMin: z.number(),
   goal: z.string(),
+  /** days after which sessions, or only their recordings, are deleted; null keeps them */
+  retentionDays: z.number().nullable(),
+  recordingDays: z.number().nullable(),
   pageGroups: z.array(z.object({ name: z.string(), pattern: z.string() })),
   /** first and last day with data, in the site's calendar; null where there is none */
   days: z.object({ from: z.string(), to: z.string() }).nullable(),
@@ -59,21 +62,64 @@ export type Site = z.infer<typeof siteSchema>
 
 export const listSites = endpoint('GET', '/sites', nothing, z.array(siteSchema))
 
+const siteAbout = z.object({
+  name: z
+    .string()
+    .trim()
+    .min(1, { error: 'Give the site a name.' })
+    .max(80, { error: 'At most 80 characters.' }),
+  origins: z.array(
+    z.url({ error: 'Each address needs a scheme and a host, such as https://www.example.org.' }),
+  ),
+  timeZone: z
+    .string()
+    .refine(isTimeZone, { error: 'Give a time zone by its IANA name, such as Europe/Dublin.' }),
+  currency: z
+    .string()
+    .regex(/^[A-Z]{3}$/, { error: 'Give a currency by its three letters (ISO 4217), such as EUR.' }),
+  sessionLimitMin: z
+    .number()
+    .int({ error: 'Give whole minutes.' })
+    .min(1, { error: 'At least 1 minute.' })
+    .max(1440, { error: 'At most a day, 1440 minutes.' }),
+})
+
+const days = z
+  .number()
+  .int({ error: 'Give whole days.' })
+  .min(1, { error: 'At least 1 day.' })
+  .max(36_500, { error: 'At most 36,500 days.' })
+  .nullable()
+const retention = z.object({ retentionDays: days, recordingDays: days })
+
+function isTimeZone(name: string): boolean {
+  try {
+    new Intl.DateTimeFormat('en', { timeZone: name })
+    return name.length <= 64
+  } catch {
+    return false
+  }
+}
+
+export const createSite = endpoint('POST', '/sites', siteAbout, siteSchema)
+
 export const updateSite = endpoint(
   'PUT',
   '/sites/:site',
   z.object({
-    name: z
-      .string()
-      .trim()
-      .min(1, { error: 'Give the site a name.' })
-      .max(80, { error: 'At most 80 characters.' }),
-    origins: z.array(
-      z.url({ error: 'Each address needs a scheme and a host, such as https://www.example.org.' }),
-    ),
-    goal: z.string().min(1, { error: 'Choose the page that counts as a conversion.' }),
+    ...siteAbout.shape,
+    ...retention.shape,
+    goal: z.string().max(500, { error: 'At most 500 characters.' }),
   }),
   siteSchema,
+)
+
+/** What would be deleted at once if data were kept no longer than this. */
+export const previewRetention = endpoint(
+  'POST',
+  '/sites/:site/retention',
+  retention,
+  z.object({ sessions: count, recordings: count }),
 )
 
 /** Pages and clicked elements that a step can be made of, most seen first. */

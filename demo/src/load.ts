@@ -102,6 +102,8 @@ function observatory(): Omit<SiteRow, 'id'> {
     currency: 'EUR',
     sessionLimitMin: 30,
     goal: 'Booked',
+    retentionDays: null,
+    recordingDays: null,
     pageGroups: [
       { name: 'Home', pattern: '/' },
       { name: 'Observing nights', pattern: '/nights' },

@@ -19,6 +19,7 @@ import { sessionRoutes } from './routes/sessions.ts'
 import { siteRoutes } from './routes/sites.ts'
 import { trailRoutes } from './routes/trails.ts'
 import type { Models } from './store/models.ts'
+import type { Keeper } from './store/retention.ts'
 
 export interface AppParts {
   sequelize: Sequelize
@@ -30,6 +31,7 @@ export interface AppParts {
   /** addresses under which this server is reached */
   ownOrigins: readonly string[]
   jobs: ImportJobs
+  keeper: Keeper
   /** where uploaded files wait while they are imported */
   folder: string
 }
@@ -43,6 +45,7 @@ export function createApp({
   files,
   ownOrigins,
   jobs,
+  keeper,
   folder,
 }: AppParts): Express {
   const app = express()
@@ -76,7 +79,7 @@ export function createApp({
   api.use(
     importRoutes(engines, jobs, folder),
     exportRoutes(engines, sequelize),
-    siteRoutes(engines, models, ownOrigins),
+    siteRoutes({ engines, models, sequelize, keeper, ownOrigins }),
     questionRoutes(engines, sequelize),
     sessionRoutes(engines, sequelize),
     funnelRoutes(engines, models),

@@ -10,6 +10,7 @@ import { ImportJobs } from './import/jobs.ts'
 import { connect } from './store/database.ts'
 import { migrate } from './store/migrations.ts'
 import { defineModels } from './store/models.ts'
+import { Keeper } from './store/retention.ts'
 
 const config = readConfig(process.env)
 const log = pino({ level: config.LOG_LEVEL })
@@ -35,7 +36,13 @@ const jobs = new ImportJobs(
   (error) => log.error({ err: error }, 'an import could not be noted'),
 )
 await jobs.resume()
-const server = createServer(createApp({ sequelize, models, engines, log, files, ownOrigins, jobs, folder }))
+const keeper = new Keeper(sequelize, engines, (error) =>
+  log.error({ err: error }, 'old data could not be deleted; trying again within the hour'),
+)
+keeper.start()
+const server = createServer(
+  createApp({ sequelize, models, engines, log, files, ownOrigins, jobs, keeper, folder }),
+)
 
 server.on('error', (error: NodeJS.ErrnoException) => {
   process.send?.({ type: 'failed', code: error.code, message: error.message })
@@ -54,6 +61,7 @@ async function stop(): Promise<void> {
   server.closeIdleConnections()
   setTimeout(() => server.closeAllConnections(), 2000).unref()
   await jobs.close()
+  await keeper.stop()
   await sequelize.close()
   if (process.connected) process.disconnect()
 }

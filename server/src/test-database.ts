@@ -7,6 +7,7 @@ import { createApp } from './app.ts'
 import { Engines } from './engine/engines.ts'
 import { ImportJobs } from './import/jobs.ts'
 import { connect } from './store/database.ts'
+import { Keeper } from './store/retention.ts'
 import { migrate } from './store/migrations.ts'
 import type { Models, SiteRow } from './store/models.ts'
 import { defineModels } from './store/models.ts'
@@ -39,6 +40,8 @@ export async function testDatabase(): Promise<{
     currency: 'EUR',
     sessionLimitMin: 30,
     goal: '/thanks',
+    retentionDays: null,
+    recordingDays: null,
     pageGroups: [{ name: 'An item', pattern: '/items/:item' }],
   })
   return {
@@ -71,6 +74,9 @@ export async function testApp({
     sequelize,
     models,
     engines,
+    keeper: new Keeper(sequelize, engines, (error) => {
+      throw error
+    }),
     log: pino({ level: 'silent' }),
     files: undefined,
     ownOrigins: ['http://127.0.0.1:4180'],

@@ -235,7 +235,7 @@ export class Visit {
     if (!measured) throw new RangeError(`${this.#document.layout} was not measured with "${move}"`)
     for (const item of this.recorded ? measured.items : []) {
       const own = item.k === 'change' && texts ? { ...item, text: renamed(item.text, texts) } : item
-      this.#document.items.push({ ...own, at: this.#at() } as RecordItem)
+      this.#document.items.push({ ...own, at: this.#at() })
     }
     if (measured.elements) this.#elements = measured.elements
     if (measured.height) this.#height = measured.height

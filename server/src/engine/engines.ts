@@ -28,7 +28,7 @@ export class Engines {
   /** Reads all sites and their sessions. */
   async load(): Promise<void> {
     for (const row of await this.models.sites.findAll({ order: ['id'] })) {
-      const site = this.#add(row.get({ plain: true }))
+      const site = this.add(row.get({ plain: true }))
       for await (const rows of readSessions(this.sequelize, site.row.id)) site.engine.addBlock(rows)
     }
   }
@@ -73,7 +73,8 @@ export class Engines {
     }
   }
 
-  #add(row: SiteRow): LoadedSite {
+  /** Takes in a site that has no data yet. */
+  add(row: SiteRow): LoadedSite {
     const site: LoadedSite = {
       row,
       engine: new SiteEngine(

@@ -114,3 +114,47 @@ it('loses nothing acknowledged and invents nothing when it is killed in the midd
   for (const id of counts.keys()) perBatch.set(id.split('.')[0]!, (perBatch.get(id.split('.')[0]!) ?? 0) + 1)
   expect(new Set(perBatch.values())).toEqual(new Set([5]))
 }, 60_000)
+
+it('takes an import up where it was killed, and ends with every line once', async () => {
+  const LINES = 40_000
+  const text = Array.from({ length: LINES }, (_, i) =>
+    JSON.stringify({
+      visitor: `importer-${i % 90}`,
+      t: Date.UTC(2026, 2, 1) + i * 2000,
+      kind: 'page',
+      url: `/i${i % 9}`,
+    }),
+  ).join('\n')
+  const about = async (id: number) =>
+    (await (await fetch(`http://127.0.0.1:${port}/api/v1/sites/shop/imports/${id}`)).json()) as {
+      state: string
+      progress: { good: number; repeated: number }
+    }
+  let server = await startServer()
+  const answer = await fetch(
+    `http://127.0.0.1:${port}/api/v1/sites/shop/imports?name=many.ndjson&kind=clickstream`,
+    { method: 'POST', body: text, headers: { 'content-type': 'application/octet-stream' } },
+  )
+  const { id } = (await answer.json()) as { id: number }
+  await expect
+    .poll(async () => (await about(id)).progress.good, { timeout: 20_000, interval: 20 })
+    .toBeGreaterThan(0)
+  server.kill('SIGKILL')
+  const [cut] = await database.sequelize.query<{ n: number }>(
+    "SELECT COUNT(*) AS n FROM events WHERE JSON_VALUE(body, '$.visitor') LIKE 'importer-%'",
+    { type: QueryTypes.SELECT },
+  )
+  expect(Number(cut!.n)).toBeLessThan(LINES)
+
+  server = await startServer()
+  await expect.poll(async () => (await about(id)).state, { timeout: 40_000 }).toBe('done')
+  const { progress } = await about(id)
+  expect(progress.good + progress.repeated).toBe(LINES)
+  const [all] = await database.sequelize.query<{ n: number; places: number }>(
+    `SELECT COUNT(*) AS n, COUNT(DISTINCT t, JSON_VALUE(body, '$.visitor')) AS places FROM events
+     WHERE JSON_VALUE(body, '$.visitor') LIKE 'importer-%'`,
+    { type: QueryTypes.SELECT },
+  )
+  expect([Number(all!.n), Number(all!.places)]).toEqual([LINES, LINES])
+  server.kill('SIGTERM')
+}, 90_000)

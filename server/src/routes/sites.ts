@@ -1,22 +1,35 @@
-import { catalogue, listSites, updateSite } from '@dust-trail/api'
+import { catalogue, createSite, listSites, previewRetention, updateSite } from '@dust-trail/api'
 import type { Site } from '@dust-trail/api'
 import type { Lens } from '@dust-trail/core'
 import { dayOf, KIND } from '@dust-trail/core'
 import { Router } from 'express'
 import type { Engines, LoadedSite } from '../engine/engines.ts'
 import { ProblemError } from '../problem.ts'
+import type { Sequelize } from 'sequelize'
 import type { Models } from '../store/models.ts'
+import type { Keeper } from '../store/retention.ts'
+import { countOlder } from '../store/retention.ts'
 import { serve, siteOf } from './serve.ts'
 
 /** Elements listed for steps to be made of: enough to choose from, few enough to read. */
 const MOST_ELEMENTS = 200
 
-export function siteRoutes(engines: Engines, models: Models, ownOrigins: readonly string[]): Router {
+export function siteRoutes({
+  engines,
+  models,
+  sequelize,
+  keeper,
+  ownOrigins,
+}: {
+  engines: Engines
+  models: Models
+  sequelize: Sequelize
+  keeper: Keeper
+  ownOrigins: readonly string[]
+}): Router {
   const router = Router()
-  serve(router, listSites, () => engines.all().map(describe))
-  serve(router, updateSite, async ({ params, body }) => {
-    const site = siteOf(engines, params)
-    const origins = body.origins.map((address) => new URL(address).origin)
+  const checked = (addresses: readonly string[]) => {
+    const origins = [...new Set(addresses.map((address) => new URL(address).origin))]
     const own = origins.find((origin) => ownOrigins.includes(origin))
     if (own)
       throw new ProblemError(
@@ -25,13 +38,51 @@ export function siteRoutes(engines: Engines, models: Models, ownOrigins: readonl
         `${own} is where Dust Trail itself is served.`,
         'Leave it out: recorded pages must never load anything from here.',
       )
-    const changes = { name: body.name, origins: [...new Set(origins)], goal: body.goal }
+    return origins
+  }
+  serve(router, listSites, () => engines.all().map(describe))
+  serve(router, createSite, async ({ body }) => {
+    const origins = checked(body.origins)
+    const row = await models.sites.create({
+      ...body,
+      origins,
+      key: await freeKey(models, body.name),
+      goal: '',
+      retentionDays: null,
+      recordingDays: null,
+      pageGroups: [],
+    })
+    return describe(engines.add(row.get({ plain: true })))
+  })
+  serve(router, updateSite, async ({ params, body }) => {
+    const site = siteOf(engines, params)
+    const changes = { ...body, origins: checked(body.origins) }
     await models.sites.update(changes, { where: { id: site.row.id } })
     site.row = { ...site.row, ...changes }
+    void keeper.keep(site)
     return describe(site)
   })
+  serve(router, previewRetention, ({ params, body, nowMs }) =>
+    countOlder(sequelize, siteOf(engines, params).row.id, body, nowMs),
+  )
   serve(router, catalogue, ({ params, body }) => list(siteOf(engines, params), body.lens))
   return router
+}
+
+/** A key from a site's name that no other site has. */
+async function freeKey(models: Models, name: string): Promise<string> {
+  const words = name
+    .normalize('NFKD')
+    .replace(/[\u0300-\u036f]/g, '')
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-|-$/g, '')
+    .slice(0, 32)
+  const base = words || 'site'
+  for (let n = 1; ; n++) {
+    const key = n === 1 ? base : `${base}-${n}`
+    if (!(await models.sites.count({ where: { key } }))) return key
+  }
 }
 
 function describe(site: LoadedSite): Site {

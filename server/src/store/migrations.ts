@@ -135,6 +135,13 @@ const MIGRATIONS: { name: string; statements: string[] }[] = [
       ) DEFAULT CHARSET=utf8mb4`,
     ],
   },
+  {
+    name: '0004-retention',
+    statements: [
+      'ALTER TABLE sites ADD COLUMN retention_days INT UNSIGNED NULL, ADD COLUMN recording_days INT UNSIGNED NULL',
+      'ALTER TABLE sessions ADD KEY by_end (site_id, end_ms)',
+    ],
+  },
 ]
 
 /** Brings the tables up to date. Runs each migration once, in order. */

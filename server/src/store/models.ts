@@ -12,6 +12,8 @@ export interface SiteRow {
   currency: string
   sessionLimitMin: number
   goal: string
+  retentionDays: number | null
+  recordingDays: number | null
   pageGroups: Site['pageGroups']
 }
 
@@ -70,6 +72,8 @@ export function defineModels(sequelize: Sequelize): Models {
       currency: STRING(3),
       sessionLimitMin: { type: INTEGER, field: 'session_limit_min' },
       goal: STRING(500),
+      retentionDays: { type: INTEGER, field: 'retention_days' },
+      recordingDays: { type: INTEGER, field: 'recording_days' },
       pageGroups: { type: JSON, field: 'page_groups' },
     }),
     funnels: sequelize.define('funnels', { id, siteId, name: STRING(120), steps: JSON }),

@@ -9,6 +9,8 @@ const site: Site = {
   timeZone: 'Europe/Dublin',
   currency: 'EUR',
   sessionLimitMin: 30,
+  retentionDays: null,
+  recordingDays: null,
   goal: '/thanks',
   pageGroups: [],
   days: { from: '2026-01-01', to: '2026-03-31' },

@@ -34,7 +34,8 @@ function Row({
       <span>{words}</span>
       <RateBar rate={rate} tone={tone} max={max} />
       <span className="text-right">
-        {percent(rate.share)} of {count(rate.base)} reached “{goal}”
+        {percent(rate.share)} of {count(rate.base)}{' '}
+        {goal ? `reached “${goal}”` : 'reached a goal (none is chosen in Setup)'}
       </span>
     </div>
   )

@@ -1,38 +1,33 @@
-import { listSites, updateSite } from '@dust-trail/api'
-import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { Plus } from 'lucide-react'
 import { useEffect, useState } from 'react'
 import { toast } from 'sonner'
-import { call } from '../../api/call.ts'
 import { useSite } from '../../app/lens.ts'
-import { Button, Field, inputLook, Select } from '../../ui/controls.tsx'
+import { Button } from '../../ui/controls.tsx'
 import { count, moment } from '../../ui/format.ts'
 import { DataIn } from './data-in.tsx'
-import { Failure } from '../../ui/states.tsx'
+import { NewSite } from './new-site.tsx'
+import { Retention } from './retention.tsx'
+import { SiteForm } from './site-form.tsx'
 
-/** The site: its name, addresses, goal, and the script to put on it. */
+/** The site: whether its data arrives, the script to put on it, data in and out, what is known of it, what is kept. */
 export function SetupPage() {
   const site = useSite()
-  const client = useQueryClient()
-  const [name, setName] = useState(site.name)
-  const [origins, setOrigins] = useState(site.origins.join('\n'))
-  const [goal, setGoal] = useState(site.goal)
-  const save = useMutation({
-    mutationFn: () =>
-      call(updateSite, { site: site.key }, { name, goal, origins: origins.split(/\s+/).filter(Boolean) }),
-    onSuccess: () => {
-      void client.invalidateQueries({ queryKey: [listSites.path] })
-      toast('Site saved.')
-    },
-  })
+  const [adding, setAdding] = useState(false)
   const snippet = `<script async src="${location.origin}/capture.js" data-site="${site.key}"></script>`
   return (
-    <div className="max-w-3xl space-y-6 px-5 py-3">
-      <div>
-        <h1>Setup</h1>
-        <p className="text-ink-soft">
-          {count(site.sessions)} sessions of {site.name} are loaded. Time zone {site.timeZone}; sessions end
-          after {site.sessionLimitMin} minutes without activity.
-        </p>
+    <div className="max-w-3xl space-y-6 px-5 py-3" key={site.key}>
+      <div className="flex items-start gap-4">
+        <div className="min-w-0 flex-1">
+          <h1>Setup</h1>
+          <p className="text-ink-soft">
+            {count(site.sessions)} sessions of {site.name} are loaded. Time zone {site.timeZone}; sessions end
+            after {site.sessionLimitMin} minutes without activity.
+          </p>
+        </div>
+        <Button onClick={() => setAdding(true)}>
+          <Plus size={14} aria-hidden />
+          Add a site
+        </Button>
       </div>
       <section>
         <h2 className="mb-1">The script</h2>
@@ -71,46 +66,9 @@ export function SetupPage() {
           <span className="text-ink-soft">(one JSON object a line, gzipped; recordings are not in it)</span>
         </p>
       </section>
-      <form
-        className="space-y-4"
-        onSubmit={(event) => {
-          event.preventDefault()
-          save.mutate()
-        }}
-      >
-        <h2>The site</h2>
-        <Field label="Name">
-          <input
-            required
-            maxLength={80}
-            className={inputLook}
-            value={name}
-            onChange={(event) => setName(event.target.value)}
-          />
-        </Field>
-        <Field
-          label="Addresses"
-          hint="One a line, such as https://www.example.org. Data from other addresses is refused."
-        >
-          <textarea
-            rows={3}
-            className={`${inputLook} font-mono text-xs`}
-            value={origins}
-            onChange={(event) => setOrigins(event.target.value)}
-          />
-        </Field>
-        <Field label="Goal" hint="Seeing this page counts as a conversion.">
-          <Select className="w-full" value={goal} onChange={(event) => setGoal(event.target.value)}>
-            {[...new Set([goal, ...site.pageGroups.map((group) => group.name)])].map((group) => (
-              <option key={group}>{group}</option>
-            ))}
-          </Select>
-        </Field>
-        {save.error && <Failure error={save.error} />}
-        <Button type="submit" look="primary" disabled={save.isPending}>
-          Save site
-        </Button>
-      </form>
+      <SiteForm />
+      <Retention />
+      {adding && <NewSite close={() => setAdding(false)} />}
     </div>
   )
 }

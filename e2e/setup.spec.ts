@@ -1,0 +1,68 @@
+import { createServer } from 'node:http'
+import type { AddressInfo } from 'node:net'
+import { expect, test } from '@playwright/test'
+
+/** Another customer's site: one page at every address. */
+async function serve(html: string): Promise<{ origin: string; close: () => void }> {
+  const server = createServer((_, response) => response.setHeader('content-type', 'text/html').end(html))
+  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve))
+  return {
+    origin: `http://127.0.0.1:${(server.address() as AddressInfo).port}`,
+    close: () => server.close().closeAllConnections(),
+  }
+}
+
+test('a second site is taken in, its script receives data, and old data is deleted after a warning', async ({
+  page,
+  browser,
+  baseURL,
+}) => {
+  const harbour = await serve(
+    `<title>Timetable</title><h1>Timetable</h1><script async src="${baseURL}/capture.js" data-site="harbour-ferries"></script>`,
+  )
+  await page.goto('/setup')
+  await page.getByRole('button', { name: 'Add a site' }).click()
+  const dialog = page.getByRole('dialog')
+  await dialog.getByRole('textbox', { name: 'Name' }).fill('Harbour Ferries')
+  await dialog.getByRole('textbox', { name: 'Addresses' }).fill('ferries')
+  await dialog.getByRole('button', { name: 'Add site' }).click()
+  await expect(dialog.getByText(/such as https:\/\/www.example.org/).last()).toBeVisible()
+  await dialog.getByRole('textbox', { name: 'Addresses' }).fill(harbour.origin)
+  await dialog.getByRole('combobox', { name: /^Time zone/ }).selectOption('Europe/Stockholm')
+  await dialog.getByRole('combobox', { name: /^Currency/ }).selectOption('SEK')
+  await dialog.getByRole('spinbutton', { name: /^A session ends/ }).fill('20')
+  await dialog.getByRole('button', { name: 'Add site' }).click()
+  await expect(page.getByText('0 sessions of Harbour Ferries are loaded')).toBeVisible()
+  await expect(page.getByText('data-site="harbour-ferries"')).toBeVisible()
+  await expect(page.getByText('No data has arrived yet.')).toBeVisible()
+
+  // A visitor of that site.
+  const context = await browser.newContext()
+  await (await context.newPage()).goto(`${harbour.origin}/timetable`)
+  await expect(page.getByText(/Data arrives: last event/)).toBeVisible({ timeout: 10_000 })
+  await context.close()
+  harbour.close()
+
+  // Its goal, once a page is known.
+  await page.reload()
+  const form = page.getByRole('form', { name: 'The site' })
+  await form.getByRole('combobox', { name: /^Goal/ }).selectOption('/timetable')
+  await form.getByRole('button', { name: 'Save site' }).click()
+  await expect(page.getByText('Site saved.')).toBeVisible()
+
+  const old = `{"visitor":"old-hand","t":"2024-05-01T10:00:00Z","kind":"page","url":"/pier"}`
+  await page
+    .getByLabel('File to import')
+    .setInputFiles({ name: 'old.ndjson', mimeType: 'application/x-ndjson', buffer: Buffer.from(old) })
+  await page.getByRole('button', { name: 'Import', exact: true }).click()
+  await expect(page.getByText('2 sessions of Harbour Ferries are loaded')).toBeVisible({ timeout: 10_000 })
+  const retention = page.getByRole('form', { name: 'Retention' })
+  await retention.getByLabel('Sessions, in days').fill('90')
+  await expect(retention.getByText('Saving this deletes 1 session and 0 recordings for good.')).toBeVisible()
+  await retention.getByRole('button', { name: 'Save and delete' }).click()
+  await expect(page.getByText('1 sessions of Harbour Ferries are loaded')).toBeVisible({ timeout: 10_000 })
+
+  // The other site is as it was.
+  await page.getByRole('combobox', { name: 'Site' }).selectOption('Quillmoor Observatory')
+  await expect(page.getByText(/sessions of Quillmoor Observatory are loaded/)).toBeVisible()
+})

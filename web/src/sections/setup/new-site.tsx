@@ -1,0 +1,52 @@
+import { createSite, listSites } from '@dust-trail/api'
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { useNavigate } from 'react-router'
+import { toast } from 'sonner'
+import { call } from '../../api/call.ts'
+import { Button } from '../../ui/controls.tsx'
+import { Dialog } from '../../ui/dialog.tsx'
+import { Failure } from '../../ui/states.tsx'
+import { aboutOf, newDraft, SiteFields } from './site-fields.tsx'
+
+/** Takes another site in; its own setup opens then. */
+export function NewSite({ close }: { close: () => void }) {
+  const client = useQueryClient()
+  const navigate = useNavigate()
+  const [draft, setDraft] = useState(newDraft)
+  const create = useMutation({
+    mutationFn: () => call(createSite, {}, aboutOf(draft)),
+    onSuccess: async (site) => {
+      await client.invalidateQueries({ queryKey: [listSites.path] })
+      toast(`${site.name} is there. Next: put the script on it.`)
+      close()
+      void navigate(`/setup?${new URLSearchParams({ site: site.key }).toString()}`)
+    },
+  })
+  return (
+    <Dialog
+      open
+      onClose={close}
+      title="Add a site"
+      description="Each site has data, funnels and fixes of its own."
+      wide
+    >
+      <form
+        className="space-y-4"
+        onSubmit={(event) => {
+          event.preventDefault()
+          create.mutate()
+        }}
+      >
+        <SiteFields draft={draft} setDraft={setDraft} />
+        {create.error && <Failure error={create.error} />}
+        <div className="flex justify-end gap-2">
+          <Button onClick={close}>Cancel</Button>
+          <Button type="submit" look="primary" disabled={create.isPending}>
+            Add site
+          </Button>
+        </div>
+      </form>
+    </Dialog>
+  )
+}

@@ -1,0 +1,91 @@
+import { previewRetention, updateSite } from '@dust-trail/api'
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { toast } from 'sonner'
+import { call } from '../../api/call.ts'
+import { useSite } from '../../app/lens.ts'
+import { Button, Field, inputLook } from '../../ui/controls.tsx'
+import { plural } from '../../ui/format.ts'
+import { Failure } from '../../ui/states.tsx'
+
+/** How long data is kept: what is older is deleted, and how much that is stands there before it happens. */
+export function Retention() {
+  const site = useSite()
+  const client = useQueryClient()
+  const [days, setDays] = useState(text(site.retentionDays))
+  const [recordings, setRecordings] = useState(text(site.recordingDays))
+  const wanted = { retentionDays: number(days), recordingDays: number(recordings) }
+  const changed = wanted.retentionDays !== site.retentionDays || wanted.recordingDays !== site.recordingDays
+  const preview = useQuery({
+    queryKey: [previewRetention.path, site.key, wanted.retentionDays, wanted.recordingDays],
+    queryFn: ({ signal }) => call(previewRetention, { site: site.key }, wanted, signal),
+    enabled: changed,
+    placeholderData: keepPreviousData,
+    retry: false,
+  })
+  const save = useMutation({
+    mutationFn: () => {
+      const { name, origins, timeZone, currency, sessionLimitMin, goal } = site
+      const about = { name, origins, timeZone, currency, sessionLimitMin, goal }
+      return call(updateSite, { site: site.key }, { ...about, ...wanted })
+    },
+    onSuccess: () => {
+      void client.invalidateQueries()
+      toast('Retention saved.')
+    },
+  })
+  const doomed = changed && !preview.isPlaceholderData ? preview.data : undefined
+  return (
+    <form
+      aria-label="Retention"
+      className="space-y-3"
+      onSubmit={(event) => {
+        event.preventDefault()
+        save.mutate()
+      }}
+    >
+      <h2>How long data is kept</h2>
+      <div className="grid grid-cols-2 gap-3">
+        <Field label="Sessions, in days" hint="Empty keeps them for good.">
+          <input
+            type="number"
+            min={1}
+            max={36500}
+            className={inputLook}
+            value={days}
+            onChange={(event) => setDays(event.target.value)}
+          />
+        </Field>
+        <Field label="Recordings, in days" hint="May go sooner than the sessions they show.">
+          <input
+            type="number"
+            min={1}
+            max={36500}
+            className={inputLook}
+            value={recordings}
+            onChange={(event) => setRecordings(event.target.value)}
+          />
+        </Field>
+      </div>
+      {doomed && (
+        <p role="status" className={doomed.sessions || doomed.recordings ? 'text-clay' : 'text-ink-soft'}>
+          {doomed.sessions || doomed.recordings
+            ? `Saving this deletes ${plural(doomed.sessions, 'session')} and ${plural(doomed.recordings, 'recording')} for good.`
+            : 'Nothing is old enough to be deleted now.'}
+        </p>
+      )}
+      {(save.error ?? (changed && preview.error)) && <Failure error={(save.error ?? preview.error)!} />}
+      <Button type="submit" disabled={!changed || save.isPending || !doomed}>
+        {doomed?.sessions || doomed?.recordings ? 'Save and delete' : 'Save retention'}
+      </Button>
+    </form>
+  )
+}
+
+function text(days: number | null): string {
+  return days === null ? '' : String(days)
+}
+
+function number(typed: string): number | null {
+  return typed.trim() === '' ? null : Number(typed)
+}

@@ -1,0 +1,61 @@
+import { updateSite } from '@dust-trail/api'
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { toast } from 'sonner'
+import { call } from '../../api/call.ts'
+import { useCatalogue } from '../../api/queries.ts'
+import { useLens, useSite } from '../../app/lens.ts'
+import { Button, Field, Select } from '../../ui/controls.tsx'
+import { count } from '../../ui/format.ts'
+import { Failure } from '../../ui/states.tsx'
+import { aboutOf, draftOf, SiteFields } from './site-fields.tsx'
+
+/** What is known of the site, and which page is its goal. */
+export function SiteForm() {
+  const site = useSite()
+  const { lens } = useLens()
+  const client = useQueryClient()
+  const [draft, setDraft] = useState(draftOf(site))
+  const [goal, setGoal] = useState(site.goal)
+  const pages = useCatalogue(site.key, lens).data?.pages ?? []
+  const known = new Map(pages.map(({ page, sessions }) => [page, sessions]))
+  const choices = [...new Set([...site.pageGroups.map(({ name }) => name), ...known.keys()])]
+  const save = useMutation({
+    mutationFn: () => {
+      const { retentionDays, recordingDays } = site
+      return call(updateSite, { site: site.key }, { ...aboutOf(draft), goal, retentionDays, recordingDays })
+    },
+    onSuccess: () => {
+      void client.invalidateQueries()
+      toast('Site saved.')
+    },
+  })
+  return (
+    <form
+      aria-label="The site"
+      className="space-y-4"
+      onSubmit={(event) => {
+        event.preventDefault()
+        save.mutate()
+      }}
+    >
+      <h2>The site</h2>
+      <SiteFields draft={draft} setDraft={setDraft} />
+      <Field label="Goal" hint="Seeing this page counts as a conversion.">
+        <Select className="w-full" value={goal} onChange={(event) => setGoal(event.target.value)}>
+          <option value="">No goal yet</option>
+          {(goal === '' ? choices : [...new Set([goal, ...choices])]).map((page) => (
+            <option key={page} value={page}>
+              {page}
+              {known.has(page) ? ` (${count(known.get(page)!)} sessions in the lens)` : ''}
+            </option>
+          ))}
+        </Select>
+      </Field>
+      {save.error && <Failure error={save.error} />}
+      <Button type="submit" look="primary" disabled={save.isPending}>
+        Save site
+      </Button>
+    </form>
+  )
+}
