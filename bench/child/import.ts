@@ -16,6 +16,8 @@ const made = await defineModels(sequelize).sites.create({
   currency: 'EUR',
   sessionLimitMin: 30,
   goal: '/',
+  retentionDays: null,
+  recordingDays: null,
   pageGroups: [],
 })
 const start = performance.now()

@@ -5,7 +5,7 @@ import type { Sequelize } from 'sequelize'
 import { inTransaction } from '../store/database.ts'
 import type { SiteRow } from '../store/models.ts'
 import type { Placed } from '../store/place-lines.ts'
-import { placeLines } from '../store/place-lines.ts'
+import { isRepeat, placeLines } from '../store/place-lines.ts'
 import type { FileItem } from './read-file.ts'
 import { readFile, sizeOf } from './read-file.ts'
 
@@ -102,12 +102,20 @@ export async function importFile(task: ImportTask): Promise<ImportResult> {
     const { error } = await writing
     if (error) throw error
   }
-  const writePiece = async (lines: Line[]) => {
-    const placed = await retried(() =>
+  const place = (lines: Line[], how: 'fresh' | 'unknown') =>
+    retried(() =>
       inTransaction(sequelize, (connection) =>
-        placeLines(connection, site, lines, (line) => line.id ?? standIns.get(line)),
+        placeLines(connection, site, lines, (line) => line.id ?? standIns.get(line), how),
       ),
     )
+  // Most files are new: only where a line turns out to be there already are lines looked up before they are written.
+  let fresh = true
+  const writePiece = async (lines: Line[]) => {
+    const placed = await place(lines, fresh ? 'fresh' : 'unknown').catch((error: unknown) => {
+      if (!isRepeat(error)) throw error
+      return place(lines, 'unknown')
+    })
+    fresh = placed.repeated === 0
     progress.good += lines.length - placed.repeated
     progress.repeated += placed.repeated
     task.wrote({ ...progress }, placed)

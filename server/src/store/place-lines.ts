@@ -42,14 +42,17 @@ interface StoredSession {
  *
  * @param lines  of any visitors, in any order; lines of one instant keep theirs
  * @param idOf   what a line is known by, so that it counts once; undefined where nothing does
+ * @param how    'fresh' spares looking for lines that are there already
+ * @throws where lines are there already in spite of 'fresh': see isRepeat. The transaction is of no use then
  */
 export async function placeLines(
   connection: Connection,
   site: SiteRow,
   lines: readonly Line[],
   idOf: (line: Line) => string | undefined = (line) => line.id,
+  how: 'fresh' | 'unknown' = 'unknown',
 ): Promise<Placed> {
-  const { fresh, keys } = await withoutRepeats(connection, site, lines, idOf)
+  const { fresh, keys } = await withoutRepeats(connection, site, lines, idOf, how)
   const placed: Placed = { changed: [], gone: [], repeated: lines.length - fresh.length }
   if (!fresh.length) return placed
   const limitMs = site.sessionLimitMin * 60_000
@@ -92,6 +95,14 @@ export async function placeLines(
   return placed
 }
 
+const DUPLICATE = 1062
+
+/** Whether an error says that a line was there already. */
+export function isRepeat(error: unknown): boolean {
+  const { errno, sqlMessage } = error as { errno?: number; sqlMessage?: string }
+  return errno === DUPLICATE && (sqlMessage ?? '').includes('by_line')
+}
+
 /** 16 bytes that stand for a line's id within its site. */
 export function lineKey(siteId: number, id: string): Buffer {
   return hash('md5', `${siteId}/${id}`, 'buffer')
@@ -102,6 +113,7 @@ async function withoutRepeats(
   site: SiteRow,
   lines: readonly Line[],
   idOf: (line: Line) => string | undefined,
+  how: 'fresh' | 'unknown',
 ) {
   const keys = new Map<Line, Buffer>()
   const first = new Map<string, Line>()
@@ -115,15 +127,15 @@ async function withoutRepeats(
     else first.set(text, line)
     keys.set(line, key)
   }
-  const wanted = [...first.values()].map((line) => keys.get(line)!)
-  if (wanted.length) {
+  if (how === 'unknown' && first.size) {
+    const wanted = [...first.values()].map((line) => keys.get(line)!)
     const known = await connection.query<{ line_key: Buffer }[]>(
       `SELECT line_key FROM events WHERE line_key IN (${wanted.map(() => '?').join(',')})`,
       wanted,
     )
     for (const { line_key } of known) repeats.add(first.get(line_key.toString('latin1'))!)
   }
-  return { fresh: lines.filter((line) => !repeats.has(line)), keys }
+  return { fresh: repeats.size ? lines.filter((line) => !repeats.has(line)) : lines, keys }
 }
 
 async function nearSessions(
