@@ -55,7 +55,7 @@ export function WentWrong({ data }: { data: CloseUpResult }) {
                   {row.kind}
                 </button>
               </td>
-              <td className="cell max-w-80 truncate" title={row.selector}>
+              <td className="cell w-full max-w-0 truncate" title={row.selector}>
                 {elementName(row.text, row.selector)}
               </td>
               <td className="cell">{row.page}</td>

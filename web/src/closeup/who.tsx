@@ -68,6 +68,6 @@ function certainty({
   interval: [number, number]
 }): string {
   if (difference === null) return 'nobody to compare with'
-  const range = `${points(low)} to ${points(high)}`
+  const range = `${points(low).replace(' pp', '')} to ${points(high)}`
   return low > 0 || high < 0 ? `yes: ${range}` : `cannot tell: ${range}`
 }
