@@ -43,7 +43,7 @@ export const worlds: fc.Arbitrary<Line[][]> = fc.array(sessionLines, { maxLength
 
 export function rowsOf(sessions: readonly Line[][]): SessionRow[] {
   return sessions.map((lines, i) => ({
-    id: `s${i}`,
+    id: i + 1,
     visitor: `v${i % 3}`,
     returning: i % 2 === 1,
     device: { class: i % 2 ? 'mobile' : 'desktop' },

@@ -91,8 +91,8 @@ describe('watch order', () => {
     const { block, names } = blockOf([[page(0, '/a')], [page(0, '/a'), dead(3)], [page(5, '/a')]])
     const selected = selectSessions(block, SessionSet.all(3), { type: 'page', page: '/a' }, names)
     const list = summarise(block, selected, names.dictionaries)
-    expect([...list].sort(watchOrder('telling')).map(({ id }) => id)).toEqual(['s1', 's2', 's0'])
-    expect([...list].sort(watchOrder('newest')).map(({ id }) => id)).toEqual(['s2', 's0', 's1'])
+    expect([...list].sort(watchOrder('telling')).map(({ id }) => id)).toEqual(['2', '3', '1'])
+    expect([...list].sort(watchOrder('newest')).map(({ id }) => id)).toEqual(['3', '1', '2'])
     expect(list[1]).toMatchObject({
       pages: 1,
       clicks: 1,

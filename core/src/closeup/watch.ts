@@ -89,7 +89,7 @@ function describe(
     exit = events.page[i]!
   }
   return {
-    id: sessions.id[s]!,
+    id: String(sessions.id[s]!),
     visitor: dictionaries.visitor.values[sessions.visitor[s]!]!,
     startMs: sessions.startMs[s]!,
     durationMs: sessions.endMs[s]! - sessions.startMs[s]!,

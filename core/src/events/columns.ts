@@ -18,11 +18,14 @@ export class Dictionaries {
   readonly channel = new Dictionary()
   readonly source = new Dictionary()
   readonly campaign = new Dictionary()
+  readonly propKey = new Dictionary()
+  readonly propText = new Dictionary()
 }
 
 /** One session as it comes from storage: who, on what, and its lines in order of time. */
 export interface SessionRow {
-  id: string
+  /** whole, above 0 */
+  id: number
   visitor: string
   returning: boolean
   device: Device
@@ -40,7 +43,7 @@ export interface SessionRow {
 export interface Block {
   sessions: {
     count: number
-    id: string[]
+    id: Float64Array
     visitor: Uint32Array
     returning: Uint8Array
     startMs: Float64Array
@@ -67,9 +70,9 @@ export interface Block {
     /** the page on which it happened */
     page: Uint32Array
     target: Uint32Array
-    /** text of the target */
+    /** text of the target; the variant; the answer */
     text: Uint32Array
-    /** action, gesture, signal name; request path; error message */
+    /** action, gesture, signal name; request path; error message; experiment; question */
     name: Uint32Array
     x: Float32Array
     y: Float32Array
@@ -80,8 +83,21 @@ export interface Block {
     effect: Uint8Array
     /** status of a page or request, depth of a scroll, length of an input, ms of leave and freeze */
     number: Float64Array
+    /** ms until a page was there, ms of a request, value of an action; NaN = not known */
+    amount: Float32Array
     /** bit set of FRICTION: what the click was part of */
     friction: Uint8Array
+    /** properties of event i lie at firstProp[i] <= p < firstProp[i + 1] */
+    firstProp: Uint32Array
+  }
+  /** free properties of events; a search page's results, a site's own values */
+  props: {
+    count: number
+    key: Uint32Array
+    /** its text; 0 where it is a number or a truth value */
+    text: Uint32Array
+    /** its number, 0 or 1 for a truth value; NaN where it is a text */
+    number: Float64Array
   }
   signals: {
     count: number
@@ -105,46 +121,153 @@ export const KIND = Object.fromEntries(KINDS.map((kind, i) => [kind, i])) as Rec
   number
 >
 
+type Columns = Record<string, Constructor | readonly [Constructor]>
+type Constructor =
+  | Uint8ArrayConstructor
+  | Uint16ArrayConstructor
+  | Uint32ArrayConstructor
+  | Float32ArrayConstructor
+  | Float64ArrayConstructor
+
+/** How each column is held, in the order in which they lie in memory; in brackets: one entry more than there are rows. */
+export const LAYOUT = {
+  sessions: {
+    id: Float64Array,
+    startMs: Float64Array,
+    endMs: Float64Array,
+    visitor: Uint32Array,
+    firstEvent: [Uint32Array],
+    firstSignal: [Uint32Array],
+    browser: Uint16Array,
+    os: Uint16Array,
+    country: Uint16Array,
+    channel: Uint16Array,
+    source: Uint16Array,
+    campaign: Uint16Array,
+    width: Uint16Array,
+    height: Uint16Array,
+    returning: Uint8Array,
+    device: Uint8Array,
+  },
+  events: {
+    atMs: Float64Array,
+    number: Float64Array,
+    page: Uint32Array,
+    target: Uint32Array,
+    text: Uint32Array,
+    name: Uint32Array,
+    firstProp: [Uint32Array],
+    x: Float32Array,
+    y: Float32Array,
+    rx: Float32Array,
+    ry: Float32Array,
+    amount: Float32Array,
+    kind: Uint8Array,
+    effect: Uint8Array,
+    friction: Uint8Array,
+  },
+  props: { number: Float64Array, key: Uint32Array, text: Uint32Array },
+  signals: {
+    atMs: Float64Array,
+    page: Uint32Array,
+    target: Uint32Array,
+    text: Uint32Array,
+    name: Uint32Array,
+    clicks: Uint16Array,
+    kind: Uint8Array,
+  },
+} as const satisfies Record<string, Columns>
+
+export type Table = keyof typeof LAYOUT
+export const TABLES = Object.keys(LAYOUT) as Table[]
+export type Counts = Record<Table, number>
+
+const ALIGN = 8
+
+/** Bytes that a block of so many rows takes. */
+export function bytesOf(counts: Counts): number {
+  let bytes = 0
+  eachColumn(
+    counts,
+    (_, __, constructor, length) => (bytes += aligned(length * constructor.BYTES_PER_ELEMENT)),
+  )
+  return bytes
+}
+
+/** Columns over one piece of memory, which threads can share. @throws RangeError where it is too small */
+export function viewBlock(counts: Counts, buffer: ArrayBufferLike): Block {
+  const block: Record<string, Record<string, unknown>> = {}
+  for (const table of TABLES) block[table] = { count: counts[table] }
+  let at = 0
+  eachColumn(counts, (table, column, constructor, length) => {
+    block[table]![column] = new constructor(buffer as ArrayBuffer, at, length)
+    at += aligned(length * constructor.BYTES_PER_ELEMENT)
+  })
+  return block as unknown as Block
+}
+
+export function countsOf(block: Block): Counts {
+  return Object.fromEntries(TABLES.map((table) => [table, block[table].count])) as Counts
+}
+
+/** Visits the columns of a block in the order in which they lie in memory. */
+export function eachColumn(
+  counts: Counts,
+  visit: (table: Table, column: string, constructor: Constructor, length: number) => void,
+): void {
+  for (const table of TABLES)
+    for (const [column, held] of Object.entries(LAYOUT[table] as Columns)) {
+      const more = Array.isArray(held)
+      visit(
+        table,
+        column,
+        (more ? (held as readonly [Constructor])[0] : held) as Constructor,
+        counts[table] + (more ? 1 : 0),
+      )
+    }
+}
+
+function aligned(bytes: number): number {
+  return Math.ceil(bytes / ALIGN) * ALIGN
+}
+
+interface FoundSignal {
+  kind: number
+  event: number
+  clicks: number
+}
+
 /**
  * Packs sessions into columns, in the order given. Detects their signals on the way.
  *
- * @param rows  each with at least one line, lines ascending in time
+ * @param rows      each with at least one line, lines ascending in time
+ * @param allocate  where the columns lie; memory that threads share, for one
  * @throws RangeError where a session has no lines or they are out of order
  */
-export function buildBlock(rows: readonly SessionRow[], dictionaries: Dictionaries): Block {
-  const eventCount = rows.reduce((sum, row) => sum + row.lines.length, 0)
-  const block = emptyBlock(rows.length, eventCount)
+export function buildBlock(
+  rows: readonly SessionRow[],
+  dictionaries: Dictionaries,
+  allocate: (bytes: number) => ArrayBufferLike = (bytes) => new ArrayBuffer(bytes),
+): Block {
+  const signals = rows.map((row) => detectSignals(row.lines))
+  const counts: Counts = { sessions: rows.length, events: 0, props: 0, signals: 0 }
+  rows.forEach((row, s) => {
+    counts.events += row.lines.length
+    counts.signals += signals[s]!.length
+    for (const line of row.lines) counts.props += propsOf(line).length
+  })
+  const block = viewBlock(counts, allocate(bytesOf(counts)))
   const { sessions, events } = block
-  const found: {
-    kind: number
-    atMs: number
-    page: number
-    target: number
-    text: number
-    name: number
-    clicks: number
-  }[] = []
   let e = 0
+  let p = 0
+  let g = 0
   rows.forEach((row, s) => {
     const first = row.lines[0]
     if (!first) throw new RangeError(`session ${row.id} has no lines`)
     const startMs = first.t
-    sessions.id[s] = row.id
-    sessions.visitor[s] = dictionaries.visitor.code(row.visitor)
-    sessions.returning[s] = row.returning ? 1 : 0
-    sessions.startMs[s] = startMs
-    sessions.endMs[s] = row.lines[row.lines.length - 1]!.t
-    sessions.device[s] = row.device.class ? DEVICE_CLASSES.indexOf(row.device.class) + 1 : 0
-    sessions.browser[s] = dictionaries.browser.code(row.device.browser)
-    sessions.os[s] = dictionaries.os.code(row.device.os)
-    sessions.country[s] = dictionaries.country.code(row.country)
-    sessions.channel[s] = dictionaries.channel.code(row.channel)
-    sessions.source[s] = dictionaries.source.code(row.source)
-    sessions.campaign[s] = dictionaries.campaign.code(row.campaign)
-    sessions.width[s] = row.device.width ?? 0
-    sessions.height[s] = row.device.height ?? 0
+    writeSession(sessions, s, row, dictionaries)
     sessions.firstEvent[s] = e
-    sessions.firstSignal[s] = found.length
+    sessions.firstSignal[s] = g
     const fromEvent = e
     let page = 0
     let before = startMs
@@ -152,38 +275,61 @@ export function buildBlock(rows: readonly SessionRow[], dictionaries: Dictionari
       if (line.t < before) throw new RangeError(`lines of session ${row.id} are not in order of time`)
       before = line.t
       if (line.url !== undefined) page = dictionaries.page.code(pagePath(line.url))
+      events.firstProp[e] = p
+      for (const [key, value] of propsOf(line)) {
+        block.props.key[p] = dictionaries.propKey.code(key)
+        block.props.text[p] = typeof value === 'string' ? dictionaries.propText.code(value) : 0
+        block.props.number[p++] = typeof value === 'string' ? NaN : Number(value)
+      }
       writeEvent(events, e++, line, startMs, page, dictionaries)
     }
-    for (const signal of detectSignals(row.lines)) {
-      const event = fromEvent + signal.first
+    for (const signal of signals[s]!) {
       if (signal.kind === 'rage click' || signal.kind === 'dead click') {
         const bit = signal.kind === 'rage click' ? FRICTION.rage : FRICTION.dead
         for (const i of signal.lines) events.friction[fromEvent + i]! |= bit
       }
-      found.push({
+      writeSignal(block, g++, {
         kind: SIGNAL_KINDS.indexOf(signal.kind),
-        atMs: events.atMs[event]!,
-        page: events.page[event]!,
-        target: events.target[event]!,
-        text: events.text[event]!,
-        name: events.name[event]!,
+        event: fromEvent + signal.first,
         clicks: signal.lines.length,
       })
     }
   })
   sessions.firstEvent[rows.length] = e
-  sessions.firstSignal[rows.length] = found.length
-  block.signals = {
-    count: found.length,
-    kind: Uint8Array.from(found, (f) => f.kind),
-    atMs: Float64Array.from(found, (f) => f.atMs),
-    page: Uint32Array.from(found, (f) => f.page),
-    target: Uint32Array.from(found, (f) => f.target),
-    text: Uint32Array.from(found, (f) => f.text),
-    name: Uint32Array.from(found, (f) => f.name),
-    clicks: Uint16Array.from(found, (f) => f.clicks),
-  }
+  sessions.firstSignal[rows.length] = g
+  events.firstProp[e] = p
   return block
+}
+
+/** A line's free properties, and how many results a search page found, which is asked for like one. */
+function propsOf(line: Line): [string, string | number | boolean][] {
+  if (!line.props && line.results === undefined) return NO_PROPS
+  const props = Object.entries(line.props ?? {})
+  return line.results === undefined ? props : [...props, ['results', line.results]]
+}
+
+const NO_PROPS: [string, string | number | boolean][] = []
+
+function writeSession(
+  sessions: Block['sessions'],
+  s: number,
+  row: SessionRow,
+  dictionaries: Dictionaries,
+): void {
+  sessions.id[s] = row.id
+  sessions.visitor[s] = dictionaries.visitor.code(row.visitor)
+  sessions.returning[s] = row.returning ? 1 : 0
+  sessions.startMs[s] = row.lines[0]!.t
+  sessions.endMs[s] = row.lines[row.lines.length - 1]!.t
+  sessions.device[s] = row.device.class ? DEVICE_CLASSES.indexOf(row.device.class) + 1 : 0
+  sessions.browser[s] = dictionaries.browser.code(row.device.browser)
+  sessions.os[s] = dictionaries.os.code(row.device.os)
+  sessions.country[s] = dictionaries.country.code(row.country)
+  sessions.channel[s] = dictionaries.channel.code(row.channel)
+  sessions.source[s] = dictionaries.source.code(row.source)
+  sessions.campaign[s] = dictionaries.campaign.code(row.campaign)
+  sessions.width[s] = row.device.width ?? 0
+  sessions.height[s] = row.device.height ?? 0
 }
 
 function writeEvent(
@@ -198,62 +344,30 @@ function writeEvent(
   events.atMs[i] = line.t - startMs
   events.page[i] = page
   events.target[i] = dictionaries.target.code(line.target?.selector)
-  events.text[i] = dictionaries.text.code(line.target?.text)
-  events.name[i] = dictionaries.name.code(line.name ?? line.path ?? line.message)
+  events.text[i] = dictionaries.text.code(line.target?.text ?? line.variant ?? line.text)
+  events.name[i] = dictionaries.name.code(
+    line.name ?? line.path ?? line.message ?? line.experiment ?? line.question,
+  )
   events.x[i] = line.x ?? NaN
   events.y[i] = line.y ?? NaN
   events.rx[i] = line.rx ?? NaN
   events.ry[i] = line.ry ?? NaN
   events.effect[i] = line.effect ? EFFECTS.indexOf(line.effect) + 1 : 0
-  events.number[i] = line.status ?? line.depth ?? line.length ?? line.ms ?? line.value ?? NaN
+  events.number[i] =
+    line.status ??
+    line.depth ??
+    line.length ??
+    line.score ??
+    (line.kind === 'action' ? NaN : (line.ms ?? NaN))
+  events.amount[i] = line.load ?? line.value ?? (line.kind === 'request' ? (line.ms ?? NaN) : NaN)
 }
 
-function emptyBlock(sessionCount: number, eventCount: number): Block {
-  return {
-    sessions: {
-      count: sessionCount,
-      id: new Array<string>(sessionCount),
-      visitor: new Uint32Array(sessionCount),
-      returning: new Uint8Array(sessionCount),
-      startMs: new Float64Array(sessionCount),
-      endMs: new Float64Array(sessionCount),
-      device: new Uint8Array(sessionCount),
-      browser: new Uint16Array(sessionCount),
-      os: new Uint16Array(sessionCount),
-      country: new Uint16Array(sessionCount),
-      channel: new Uint16Array(sessionCount),
-      source: new Uint16Array(sessionCount),
-      campaign: new Uint16Array(sessionCount),
-      width: new Uint16Array(sessionCount),
-      height: new Uint16Array(sessionCount),
-      firstEvent: new Uint32Array(sessionCount + 1),
-      firstSignal: new Uint32Array(sessionCount + 1),
-    },
-    events: {
-      count: eventCount,
-      kind: new Uint8Array(eventCount),
-      atMs: new Float64Array(eventCount),
-      page: new Uint32Array(eventCount),
-      target: new Uint32Array(eventCount),
-      text: new Uint32Array(eventCount),
-      name: new Uint32Array(eventCount),
-      x: new Float32Array(eventCount),
-      y: new Float32Array(eventCount),
-      rx: new Float32Array(eventCount),
-      ry: new Float32Array(eventCount),
-      effect: new Uint8Array(eventCount),
-      number: new Float64Array(eventCount),
-      friction: new Uint8Array(eventCount),
-    },
-    signals: {
-      count: 0,
-      kind: new Uint8Array(0),
-      atMs: new Float64Array(0),
-      page: new Uint32Array(0),
-      target: new Uint32Array(0),
-      text: new Uint32Array(0),
-      name: new Uint32Array(0),
-      clicks: new Uint16Array(0),
-    },
-  }
+function writeSignal({ signals, events }: Block, g: number, { kind, event, clicks }: FoundSignal): void {
+  signals.kind[g] = kind
+  signals.atMs[g] = events.atMs[event]!
+  signals.page[g] = events.page[event]!
+  signals.target[g] = events.target[event]!
+  signals.text[g] = events.text[event]!
+  signals.name[g] = events.name[event]!
+  signals.clicks[g] = clicks
 }

@@ -50,6 +50,32 @@ export class SessionSet {
     return this.#combine(other, (a, b) => a & ~b)
   }
 
+  /** Those of this set for which the test holds. */
+  where(test: (session: number) => boolean): SessionSet {
+    const set = new SessionSet(this.size)
+    for (let w = 0; w < this.#bits.length; w++) {
+      let word = this.#bits[w]!
+      while (word !== 0) {
+        const low = word & -word
+        if (test((w << 5) + 31 - Math.clz32(low))) set.#bits[w]! |= low
+        word ^= low
+      }
+    }
+    return set
+  }
+
+  /**
+   * A part of this set that is drawn by a hash of what a session is known by, so that it is the same every time and the
+   * parts of disjoint blocks fit together.
+   *
+   * @param share  0 to 1, how much is kept on average
+   * @param keyOf  what a session is known by, a whole number
+   */
+  sample(share: number, keyOf: (session: number) => number): SessionSet {
+    const limit = share * 4_294_967_296
+    return this.where((session) => scattered(keyOf(session)) < limit)
+  }
+
   /** Members in ascending order. */
   *[Symbol.iterator](): Generator<number> {
     for (let w = 0; w < this.#bits.length; w++) {
@@ -69,6 +95,14 @@ export class SessionSet {
       this.#bits.map((word, i) => merge(word, other.#bits[i]!)),
     )
   }
+}
+
+/** A whole number spread evenly over 32 bits. */
+function scattered(key: number): number {
+  let h = (key ^ Math.floor(key / 4_294_967_296)) >>> 0
+  h = Math.imul(h ^ (h >>> 16), 0x21f0aaad)
+  h = Math.imul(h ^ (h >>> 15), 0x735a2d97)
+  return (h ^ (h >>> 15)) >>> 0
 }
 
 function ones(word: number): number {

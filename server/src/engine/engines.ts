@@ -63,7 +63,7 @@ export class Engines {
       this.#dirty.delete(key)
       try {
         const rows = await readSessionsById(this.sequelize, [...what.changed])
-        this.#sites.get(key)?.engine.replace(rows, [...what.gone].map(String), Date.now())
+        this.#sites.get(key)?.engine.replace(rows, [...what.gone], Date.now())
       } catch (error) {
         const site = this.#sites.get(key)
         if (site)

@@ -9,7 +9,7 @@ const lens = { from: '2026-05-01', to: '2026-06-30', devices: [] }
 const steps = ['/a', '/b'].map((page) => ({ type: 'page' as const, page }))
 
 const row = (id: number, paths: readonly string[]): SessionRow => ({
-  id: String(id),
+  id,
   visitor: `v${id}`,
   returning: false,
   device: { class: 'desktop' },
@@ -35,12 +35,12 @@ describe('SiteEngine', () => {
         fc.array(change, { maxLength: 12 }),
         (first, changes) => {
           const live = engine()
-          const now = new Map(first.map((own, id) => [String(id), row(id, own)]))
+          const now = new Map(first.map((own, id) => [id, row(id, own)]))
           live.addBlock([...now.values()])
           for (const { id, paths: own, gone } of changes) {
-            if (gone) now.delete(String(id))
-            else now.set(String(id), row(id, own))
-            live.replace(gone ? [] : [row(id, own)], gone ? [String(id)] : [], NOW)
+            if (gone) now.delete(id)
+            else now.set(id, row(id, own))
+            live.replace(gone ? [] : [row(id, own)], gone ? [id] : [], NOW)
           }
           const fresh = engine()
           fresh.addBlock([...now.values()])
@@ -49,7 +49,7 @@ describe('SiteEngine', () => {
           for (let id = 0; id < 6; id++) {
             const place = live.find(String(id))
             expect(place && place.block.sessions.id[place.session]).toBe(
-              now.has(String(id)) ? String(id) : undefined,
+              now.has(id) ? id : undefined,
             )
           }
         },

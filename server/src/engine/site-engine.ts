@@ -45,8 +45,8 @@ export interface Place {
 export class SiteEngine {
   readonly dictionaries = new Dictionaries()
   readonly #parts: Part[] = []
-  readonly #places = new Map<string, { part: Part; session: number }>()
-  readonly #tail = new Map<string, SessionRow>()
+  readonly #places = new Map<number, { part: Part; session: number }>()
+  readonly #tail = new Map<number, SessionRow>()
   #tailBlock: Block | undefined
   /** kept until the data changes: it is asked for every second or so */
   #extent: { of: Extent | undefined } | undefined
@@ -69,7 +69,7 @@ export class SiteEngine {
   }
 
   /** Puts sessions in as they are now, in place of what was known of them. */
-  replace(rows: readonly SessionRow[], gone: readonly string[], nowMs: number): void {
+  replace(rows: readonly SessionRow[], gone: readonly number[], nowMs: number): void {
     for (const id of [...gone, ...rows.map((row) => row.id)]) this.#forget(id)
     for (const row of rows) this.#tail.set(row.id, row)
     this.#tailBlock = undefined
@@ -116,11 +116,12 @@ export class SiteEngine {
 
   /** Where a session lies; undefined where there is none of that id. */
   find(id: string): Place | undefined {
-    if (this.#tail.has(id)) {
+    const number = Number(id)
+    if (this.#tail.has(number)) {
       const block = this.#packedTail()
-      return { block, session: block.sessions.id.indexOf(id) }
+      return { block, session: block.sessions.id.indexOf(number) }
     }
-    const place = this.#places.get(id)
+    const place = this.#places.get(number)
     return place && { block: place.part.block, session: place.session }
   }
 
@@ -152,7 +153,7 @@ export class SiteEngine {
     return (this.#tailBlock ??= buildBlock([...this.#tail.values()], this.dictionaries))
   }
 
-  #forget(id: string): void {
+  #forget(id: number): void {
     this.#tail.delete(id)
     const place = this.#places.get(id)
     if (!place) return

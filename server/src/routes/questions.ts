@@ -42,7 +42,7 @@ export function questionRoutes(engines: Engines, sequelize: Sequelize): Router {
     )
     const ids = engine
       .select(body.lens, { type: 'page', page: body.page })
-      .flatMap(({ block, selected }) => [...selected.sessions].map((s) => block.sessions.id[s]!))
+      .flatMap(({ block, selected }) => [...selected.sessions].map((s) => String(block.sessions.id[s]!)))
       .slice(-SNAPSHOT_SAMPLE)
     return { ...heat, snapshot: await commonSnapshot(sequelize, row.id, pages, ids) }
   })

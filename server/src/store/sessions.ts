@@ -85,7 +85,7 @@ async function withLines(sequelize: Sequelize, records: readonly SessionRecord[]
     const campaign = parsed<Campaign>(record.campaign)
     return [
       {
-        id: String(record.id),
+        id: Number(record.id),
         visitor: record.visitor,
         returning: record.returning_visitor === 1,
         device: parsed<Device>(record.device) ?? {},
