@@ -44,7 +44,7 @@ function cleaned(raw: Record<string, unknown>): Report | undefined {
   for (const field of ['value', 'score']) if (Number.isFinite(raw[field])) report[field] = raw[field]
   if (Number.isInteger(raw['results']) && Number(raw['results']) >= 0) report['results'] = raw['results']
   if (/^[A-Z]{3}$/.test(String(raw['currency']))) report['currency'] = raw['currency']
-  const props = Object.entries((raw['props'] ?? {})).filter(([, value]) =>
+  const props = Object.entries(raw['props'] ?? {}).filter(([, value]) =>
     /^(string|number|boolean)$/.test(typeof value),
   )
   if (props.length) report['props'] = Object.fromEntries(props)

@@ -1,7 +1,8 @@
 import { z } from 'zod'
 import type { Block } from '../events/columns.ts'
 import { FRICTION, KIND } from '../events/columns.ts'
-import { stepMatchers, traceSession, LEAK_KINDS } from '../funnel/trace.ts'
+import { DEFAULT_OPTIONS, funnelOptionsSchema } from '../funnel/options.ts'
+import { LEAK_KINDS, sessionTracer } from '../funnel/trace.ts'
 import type { Names } from '../funnel/trace.ts'
 import { stepsSchema } from '../funnel/spec.ts'
 import { SIGNAL_KINDS } from '../signals/detect.ts'
@@ -15,6 +16,7 @@ export const selectionSchema = z.discriminatedUnion('type', [
   z.object({
     type: z.literal('funnel'),
     steps: stepsSchema,
+    options: funnelOptionsSchema.optional(),
     step: z.number().int().min(0),
     side: z.enum(['reached', 'continued', 'dropped']),
     leak: z.enum(LEAK_KINDS).optional(),
@@ -77,12 +79,12 @@ function selectFunnel(
   selection: Extract<Selection, { type: 'funnel' }>,
   names: Names,
 ): SelectedSessions {
-  const { steps, step, side, leak, page } = selection
-  const matchers = stepMatchers(block, steps, names)
+  const { steps, options = DEFAULT_OPTIONS, step, side, leak, page } = selection
+  const traceOf = sessionTracer(block, steps, options, names)
   const chosen = empty(block)
   const toGroup = page === undefined ? undefined : page === null ? 0 : names.groups.find(page)
   for (const s of among) {
-    const trace = traceSession(block, s, matchers, names)
+    const trace = traceOf(s)
     if (trace.reached.length <= step) continue
     chosen.base.add(s)
     const dropped = trace.reached.length === step + 1 ? trace.lost : undefined

@@ -21,7 +21,7 @@ function deepest(lines: readonly Line[], steps: readonly Step[]): number {
   const fits = (line: Line, s: Step) =>
     s.type === 'page'
       ? line.kind === 'page' && line.url === s.page
-      : line.kind === 'click' && line.target?.selector === s.selector
+      : line.kind === 'click' && s.type === 'click' && line.target?.selector === s.selector
   const from = (start: number, k: number): number => {
     if (k === steps.length) return k
     let best = k

@@ -1,26 +1,57 @@
+import { textColumn } from '../conditions/sessions.ts'
+import type { Block } from '../events/columns.ts'
+import type { Bucket } from '../lens/calendar.ts'
+import { bucketAt } from '../lens/calendar.ts'
 import type { Analysis } from '../sets/analysis.ts'
 import { addCounts } from '../sets/analysis.ts'
+import type { SessionSet } from '../sets/session-set.ts'
 import type { Interval } from '../stats/interval.ts'
 import { wilson } from '../stats/interval.ts'
 import { quantile } from '../stats/quantile.ts'
 import type { Step } from './spec.ts'
 import { stepName } from './spec.ts'
-import type { LeakKind, Names } from './trace.ts'
-import { LEAK_KINDS, stepMatchers, traceSession } from './trace.ts'
+import type { FunnelOptions } from './options.ts'
+import { DEFAULT_OPTIONS } from './options.ts'
+import { FIRST_BIT } from './reach.ts'
+import type { Leak, LeakKind, Names } from './trace.ts'
+import { chainOf, LEAK_KINDS, lossAt, runReader, sessionTracer } from './trace.ts'
 
 export interface FunnelSpec {
   steps: readonly Step[]
   names: Names
+  options?: FunnelOptions | undefined
+  /** what a trend is drawn over; needed with `trend` alone */
+  buckets?: readonly Bucket[] | undefined
+}
+
+/** Counts of some sessions or visitors. */
+interface Tally {
+  units: number
+  /** how many reached each step */
+  reached: number[]
+  /** milliseconds from each step to the next, one for each that made it */
+  gapsMs: number[][]
+  /** per step: "kind/group" -> how many were lost that way */
+  leaks: Map<string, number>[]
+}
+
+/** One session of a visitor as the funnel sees it, in absolute time. */
+interface VisitorRun {
+  startMs: number
+  value: string
+  atMs: number[]
+  masks: number[]
+  /** for each step: how those are lost whose last time at it was here; undefined where they were not at it */
+  leaks: (string | undefined)[]
 }
 
 export interface FunnelPartial {
-  sessions: number
-  /** sessions that reached each step */
-  reached: number[]
-  /** milliseconds from each step to the next, one per session that made it */
-  gapsMs: number[][]
-  /** per step: "kind/group" -> sessions lost that way */
-  leaks: Map<string, number>[]
+  total: Tally
+  byValue: Map<string, Tally>
+  /** by index of the bucket */
+  overTime: Map<number, Tally>
+  /** by visitor code; only where visitors are counted */
+  visitors: Map<number, VisitorRun[]>
 }
 
 export interface Rate {
@@ -53,57 +84,79 @@ export interface FunnelStepResult {
 }
 
 export interface FunnelResult {
+  /** sessions looked at; visitors where these are counted, and so in all counts below */
   sessions: number
   entered: number
   converted: number
   steps: FunnelStepResult[]
+  /** the same for each value, most entered first; only with `by` */
+  byValue?: FunnelPart[] | undefined
+  /** the same over time; only with `trend` */
+  overTime?: FunnelPart[] | undefined
+}
+
+/** Counts of a part of those looked at. */
+export interface FunnelPart {
+  /** the value, "" where it is not known; the label of the day, week or month */
+  label: string
+  sessions: number
+  entered: number
+  converted: number
+  /** of those who entered */
+  conversion: Rate
+  /** who reached each step */
+  reached: number[]
 }
 
 /** Upper edges of the time bins, in seconds; the last bin is open. Equal ratios, since waiting times are skewed. */
 export const TIME_BINS_S = [2, 4, 8, 15, 30, 60, 120, 240, 480, 960, 1800] as const
 
 /**
- * An ordered funnel within sessions: docs/funnel.md has the definition. Counts are exact.
- * Complexity: one pass over the events of the sessions looked at, until each has reached its last step.
+ * A funnel over sessions or visitors: docs/funnel.md has the definition. Counts are exact.
+ * Complexity: one pass over the events of the sessions looked at.
  */
 export const funnel: Analysis<FunnelSpec, FunnelPartial, FunnelResult> = {
-  scan(block, sessions, { steps, names }) {
-    const matchers = stepMatchers(block, steps, names)
+  scan(block, sessions, { steps, names, options = DEFAULT_OPTIONS, buckets = [] }) {
     const partial: FunnelPartial = {
-      sessions: 0,
-      reached: steps.map(() => 0),
-      gapsMs: steps.map(() => []),
-      leaks: steps.map(() => new Map<string, number>()),
+      total: emptyTally(steps.length),
+      byValue: new Map(),
+      overTime: new Map(),
+      visitors: new Map(),
     }
+    const valueOf = valueReader(block, options, names)
+    if (options.per === 'visitor') {
+      readVisitors(block, sessions, { steps, names, options }, valueOf, partial.visitors)
+      return partial
+    }
+    const trace = sessionTracer(block, steps, options, names)
+    const { atMs } = block.events
     for (const s of sessions) {
-      partial.sessions++
-      const { reached, lost } = traceSession(block, s, matchers, names)
-      reached.forEach((event, k) => {
-        partial.reached[k]!++
-        if (k > 0)
-          partial.gapsMs[k - 1]!.push(block.events.atMs[event]! - block.events.atMs[reached[k - 1]!]!)
-      })
-      if (lost) {
-        const leaks = partial.leaks[reached.length - 1]!
-        const { kind, toGroup } = lost.leak
-        const key = `${kind}/${kind === 'back' || kind === 'other' ? names.groups.names[toGroup]! : ''}`
-        leaks.set(key, (leaks.get(key) ?? 0) + 1)
+      const { reached, lost } = trace(s)
+      const times = reached.map((event) => atMs[event]!)
+      const leak = lost && leakKey(lost.leak, names)
+      count(partial.total, times, leak)
+      if (options.by) count(tallyOf(partial.byValue, valueOf(s), steps.length), times, leak)
+      if (options.trend) {
+        const bucket = bucketAt(buckets, block.sessions.startMs[s]!)
+        if (bucket >= 0) count(tallyOf(partial.overTime, bucket, steps.length), times, leak)
       }
     }
     return partial
   },
 
   merge: (a, b) => ({
-    sessions: a.sessions + b.sessions,
-    reached: a.reached.map((n, k) => n + b.reached[k]!),
-    gapsMs: a.gapsMs.map((gaps, k) => [...gaps, ...b.gapsMs[k]!]),
-    leaks: a.leaks.map((leaks, k) => addCounts(new Map(leaks), b.leaks[k]!)),
+    total: mergeTallies(a.total, b.total),
+    byValue: mergeMaps(a.byValue, b.byValue, mergeTallies),
+    overTime: mergeMaps(a.overTime, b.overTime, mergeTallies),
+    visitors: mergeMaps(a.visitors, b.visitors, (one, other) => [...one, ...other]),
   }),
 
-  finish(total, { steps }) {
+  finish(partial, { steps, options = DEFAULT_OPTIONS, buckets = [] }) {
+    const { total, byValue, overTime } =
+      options.per === 'visitor' ? tallyVisitors(partial.visitors, steps.length, options, buckets) : partial
     const entered = total.reached[0] ?? 0
     return {
-      sessions: total.sessions,
+      sessions: total.units,
       entered,
       converted: total.reached[steps.length - 1] ?? 0,
       steps: steps.map((step, k) => {
@@ -111,15 +164,152 @@ export const funnel: Analysis<FunnelSpec, FunnelPartial, FunnelResult> = {
         return {
           name: stepName(step),
           sessions,
-          ofPrevious: rate(sessions, k === 0 ? total.sessions : total.reached[k - 1]!),
+          ofPrevious: rate(sessions, k === 0 ? total.units : total.reached[k - 1]!),
           ofEntered: rate(sessions, entered),
           lost: k + 1 < steps.length ? sessions - total.reached[k + 1]! : 0,
           leak: leakParts(total.leaks[k]!),
           toNext: waiting(total.gapsMs[k]!),
         }
       }),
+      ...(options.by && {
+        byValue: [...byValue]
+          .map(([label, tally]) => partOf(label, tally))
+          .sort((a, b) => b.entered - a.entered || a.label.localeCompare(b.label)),
+      }),
+      ...(options.trend && {
+        overTime: buckets.map(({ label }, i) => partOf(label, overTime.get(i) ?? emptyTally(steps.length))),
+      }),
     }
   },
+}
+
+function emptyTally(steps: number): Tally {
+  return {
+    units: 0,
+    reached: new Array<number>(steps).fill(0),
+    gapsMs: Array.from({ length: steps }, () => []),
+    leaks: Array.from({ length: steps }, () => new Map<string, number>()),
+  }
+}
+
+function tallyOf<K>(tallies: Map<K, Tally>, key: K, steps: number): Tally {
+  let tally = tallies.get(key)
+  if (!tally) tallies.set(key, (tally = emptyTally(steps)))
+  return tally
+}
+
+/** Counts one session or visitor: when it reached each step, and how it was lost after the last of them. */
+function count(tally: Tally, timesMs: readonly number[], leak: string | undefined): void {
+  tally.units++
+  timesMs.forEach((t, k) => {
+    tally.reached[k]!++
+    if (k > 0) tally.gapsMs[k - 1]!.push(t - timesMs[k - 1]!)
+  })
+  if (leak === undefined) return
+  const leaks = tally.leaks[timesMs.length - 1]!
+  leaks.set(leak, (leaks.get(leak) ?? 0) + 1)
+}
+
+/** Adds b to a, which is changed: partials are nobody else's, and copying would cost more than counting. */
+function mergeTallies(a: Tally, b: Tally): Tally {
+  a.units += b.units
+  b.reached.forEach((n, k) => (a.reached[k]! += n))
+  b.gapsMs.forEach((gaps, k) => {
+    const own = a.gapsMs[k]!
+    for (const gap of gaps) own.push(gap)
+  })
+  b.leaks.forEach((leaks, k) => addCounts(a.leaks[k]!, leaks))
+  return a
+}
+
+function mergeMaps<K, V>(a: Map<K, V>, b: ReadonlyMap<K, V>, merge: (a: V, b: V) => V): Map<K, V> {
+  for (const [key, value] of b) {
+    const known = a.get(key)
+    a.set(key, known === undefined ? value : merge(known, value))
+  }
+  return a
+}
+
+function partOf(label: string, { units, reached }: Tally): FunnelPart {
+  const entered = reached[0] ?? 0
+  const converted = reached[reached.length - 1] ?? 0
+  return { label, sessions: units, entered, converted, conversion: rate(converted, entered), reached }
+}
+
+function leakKey({ kind, toGroup }: Leak, names: Names): string {
+  return `${kind}/${kind === 'back' || kind === 'other' ? names.groups.names[toGroup]! : ''}`
+}
+
+function valueReader(block: Block, { by }: FunnelOptions, names: Names): (session: number) => string {
+  if (!by) return () => ''
+  const { codes, values } = textColumn(block, by, names)
+  return (s) => values[codes(s)]!
+}
+
+function readVisitors(
+  block: Block,
+  sessions: SessionSet,
+  { steps, names, options }: { steps: readonly Step[]; names: Names; options: FunnelOptions },
+  valueOf: (session: number) => string,
+  visitors: Map<number, VisitorRun[]>,
+): void {
+  const read = runReader(block, steps, options, names)
+  for (const s of sessions) {
+    const run = read(s)
+    const startMs = block.sessions.startMs[s]!
+    const own: VisitorRun = {
+      startMs,
+      value: valueOf(s),
+      atMs: run.atMs.map((ms) => startMs + ms),
+      masks: run.masks,
+      leaks: steps.map((_, k) => {
+        const lost = lossAt(block, s, run, k, names)
+        return lost && leakKey(lost.leak, names)
+      }),
+    }
+    const known = visitors.get(block.sessions.visitor[s]!)
+    if (known) known.push(own)
+    else visitors.set(block.sessions.visitor[s]!, [own])
+  }
+}
+
+/** Counts visitors: each one's sessions in order of time, as one run. Value and time are those of the first session. */
+function tallyVisitors(
+  visitors: ReadonlyMap<number, VisitorRun[]>,
+  steps: number,
+  options: FunnelOptions,
+  buckets: readonly Bucket[],
+): Pick<FunnelPartial, 'total' | 'byValue' | 'overTime'> {
+  const tallies = {
+    total: emptyTally(steps),
+    byValue: new Map<string, Tally>(),
+    overTime: new Map<number, Tally>(),
+  }
+  for (const runs of visitors.values()) {
+    const ordered = [...runs].sort((a, b) => a.startMs - b.startMs)
+    const [first] = ordered
+    // Sessions that the sender named itself may overlap: events in order of time, whatever session they are of.
+    const events = ordered
+      .flatMap((run) =>
+        run.masks.map((mask, i) => ({ t: run.atMs[i]!, mask: run === first ? mask : mask & ~FIRST_BIT })),
+      )
+      .sort((a, b) => a.t - b.t)
+    const atMs = events.map(({ t }) => t)
+    const masks = events.map(({ mask }) => mask)
+    const chain = chainOf({ atMs, masks }, steps, options)
+    const times = chain.map((position) => atMs[position]!)
+    const leak =
+      chain.length === 0 || chain.length === steps
+        ? undefined
+        : ordered.findLast((run) => run.leaks[chain.length - 1] !== undefined)!.leaks[chain.length - 1]
+    count(tallies.total, times, leak)
+    if (options.by) count(tallyOf(tallies.byValue, first!.value, steps), times, leak)
+    if (options.trend) {
+      const bucket = bucketAt(buckets, first!.startMs)
+      if (bucket >= 0) count(tallyOf(tallies.overTime, bucket, steps), times, leak)
+    }
+  }
+  return tallies
 }
 
 /** A share with its base and its Wilson interval; no share without a base. */

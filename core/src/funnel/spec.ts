@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { eventConditionSchema } from '../conditions/schema.ts'
 
 const label = z.string().min(1, { error: 'must not be empty' }).max(2048)
 
@@ -11,6 +12,8 @@ export const stepSchema = z.discriminatedUnion('type', [
     selector: label,
     text: z.string().max(80).optional(),
   }),
+  /** any event that a condition names; several alternatives are its `any` */
+  z.object({ type: z.literal('event'), name: label.max(120), event: eventConditionSchema }),
 ])
 export type Step = z.infer<typeof stepSchema>
 
@@ -24,5 +27,6 @@ export const stepsSchema = z
 /** How a step is called where people read it. */
 export function stepName(step: Step): string {
   if (step.type === 'page') return step.page
+  if (step.type === 'event') return step.name
   return `Click on ${step.text ? `“${step.text}”` : step.selector}`
 }

@@ -4,6 +4,13 @@ import type { Dictionaries } from '../events/columns.ts'
 import type { ElementFamilies } from '../labels/element-families.ts'
 import type { PageGroups } from '../labels/page-groups.ts'
 import { SIGNAL_KINDS, TECHNICAL_KINDS } from '../signals/detect.ts'
+import { eventMatcher } from '../conditions/events.ts'
+import type { EventMatcher } from '../conditions/events.ts'
+import type { Kind } from '../events/line.ts'
+import { KINDS } from '../events/line.ts'
+import type { FunnelOptions } from './options.ts'
+import { isPlain } from './options.ts'
+import { ACT_BIT, FIRST_BIT, firstChances, reachedChain, STEP_BIT, WITHOUT_BIT } from './reach.ts'
 import type { Step } from './spec.ts'
 
 /** What the codes of a block mean: needed to turn names in a question into codes. */
@@ -30,14 +37,13 @@ export interface Trace {
   lost: { event: number; leak: Leak } | undefined
 }
 
-type Matcher = (event: number) => boolean
-
 /** Turns steps into tests on the events of a block. A step that names nothing known never matches. */
-export function stepMatchers(block: Block, steps: readonly Step[], names: Names): Matcher[] {
+export function stepMatchers(block: Block, steps: readonly Step[], names: Names): EventMatcher[] {
   const { kind, page, target } = block.events
   const { groupOf } = names.groups
   const { familyOf } = names.families
   return steps.map((step) => {
+    if (step.type === 'event') return eventMatcher(block, step.event, names)
     const group = step.page === undefined ? undefined : names.groups.find(step.page)
     if (step.type === 'page') return (i) => kind[i] === KIND.page && groupOf[page[i]!] === group
     const family = names.families.find(step.selector)
@@ -48,6 +54,117 @@ export function stepMatchers(block: Block, steps: readonly Step[], names: Names)
   })
 }
 
+/** Kinds of what nobody does: they never lie "between" two steps. */
+const PASSIVE: readonly Kind[] = ['leave', 'scroll', 'seen', 'hide', 'show', 'out', 'freeze', 'variant']
+
+/** The kinds that steps are about: what may not lie between two of them that follow directly. */
+function actKinds(steps: readonly Step[]): Kind[] {
+  const kinds = steps.flatMap((step) =>
+    step.type === 'page'
+      ? ['page' as const]
+      : step.type === 'click'
+        ? ['click' as const]
+        : (step.event.kinds ?? KINDS.filter((kind) => !PASSIVE.includes(kind))),
+  )
+  return [...new Set(kinds)]
+}
+
+/** The events of a session that mean something to a funnel, each with what it means: see reachedChain. */
+export interface Run {
+  /** index of the event in the block */
+  events: number[]
+  /** milliseconds since the start of the session */
+  atMs: number[]
+  masks: number[]
+}
+
+/** Reads a session of a block as a funnel sees it. */
+export function runReader(
+  block: Block,
+  steps: readonly Step[],
+  options: FunnelOptions,
+  names: Names,
+): (session: number) => Run {
+  const { kind, atMs } = block.events
+  const matchers = stepMatchers(block, steps, names)
+  const without = options.without
+    .filter(({ after }) => after < steps.length - 1)
+    .map(({ after, event }) => ({ bit: WITHOUT_BIT(after), test: eventMatcher(block, event, names) }))
+  const acts = new Uint8Array(KINDS.length)
+  if (options.between === 'nothing') for (const act of actKinds(steps)) acts[KIND[act]] = 1
+  const first = options.entry === 'first'
+  return (session) => {
+    const run: Run = { events: [], atMs: [], masks: [] }
+    let seenPage = !first
+    for (let i = block.sessions.firstEvent[session]!; i < block.sessions.firstEvent[session + 1]!; i++) {
+      let mask = acts[kind[i]!] ? ACT_BIT : 0
+      for (let k = 0; k < matchers.length; k++) if (matchers[k]!(i)) mask |= STEP_BIT(k)
+      for (const { bit, test } of without) if (test(i)) mask |= bit
+      if (!seenPage && kind[i] === KIND.page) {
+        mask |= FIRST_BIT
+        seenPage = true
+      }
+      if (!mask) continue
+      run.events.push(i)
+      run.atMs.push(atMs[i]!)
+      run.masks.push(mask)
+    }
+    return run
+  }
+}
+
+/** Positions in a run of the events that take it through the steps. */
+export function chainOf(
+  { atMs, masks }: Pick<Run, 'atMs' | 'masks'>,
+  steps: number,
+  options: FunnelOptions,
+): number[] {
+  const firstOnly = options.entry === 'first'
+  if (isPlain(options)) return firstChances(masks, steps, firstOnly)
+  return reachedChain(atMs, masks, {
+    steps,
+    firstOnly,
+    directly: options.between === 'nothing',
+    withinMs: options.withinMs ?? Infinity,
+  })
+}
+
+/** How far sessions come through the steps, and what those did instead who do not reach the last one. */
+export function sessionTracer(
+  block: Block,
+  steps: readonly Step[],
+  options: FunnelOptions,
+  names: Names,
+): (session: number) => Trace {
+  if (isPlain(options) && options.entry === 'anywhere') {
+    const matchers = stepMatchers(block, steps, names)
+    return (session) => traceSession(block, session, matchers, names)
+  }
+  const read = runReader(block, steps, options, names)
+  return (session) => {
+    const run = read(session)
+    const reached = chainOf(run, steps.length, options).map((position) => run.events[position]!)
+    if (reached.length === 0 || reached.length === steps.length) return { reached, lost: undefined }
+    return { reached, lost: lossAt(block, session, run, reached.length - 1, names) }
+  }
+}
+
+/** The last time a session was at a step, and what came instead of the next. */
+export function lossAt(
+  block: Block,
+  session: number,
+  { events, masks }: Run,
+  step: number,
+  names: Names,
+): { event: number; leak: Leak } | undefined {
+  for (let position = events.length - 1; position >= 0; position--)
+    if (masks[position]! & STEP_BIT(step)) {
+      const event = events[position]!
+      return { event, leak: leakAfter(block, session, event, names) }
+    }
+  return undefined
+}
+
 /**
  * How far one session came through the steps, in order, with anything in between, each step by a later event than the
  * one before. Taking each step at its first chance reaches the most steps, as there is no time limit.
@@ -55,7 +172,7 @@ export function stepMatchers(block: Block, steps: readonly Step[], names: Names)
 export function traceSession(
   block: Block,
   session: number,
-  matchers: readonly Matcher[],
+  matchers: readonly EventMatcher[],
   names: Names,
 ): Trace {
   const from = block.sessions.firstEvent[session]!

@@ -48,9 +48,7 @@ describe('SiteEngine', () => {
           expect(live.extent()).toEqual(fresh.extent())
           for (let id = 0; id < 6; id++) {
             const place = live.find(String(id))
-            expect(place && place.block.sessions.id[place.session]).toBe(
-              now.has(id) ? id : undefined,
-            )
+            expect(place && place.block.sessions.id[place.session]).toBe(now.has(id) ? id : undefined)
           }
         },
       ),

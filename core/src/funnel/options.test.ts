@@ -1,0 +1,256 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { selectSessions } from '../closeup/selection.ts'
+import type { EventCondition } from '../conditions/schema.ts'
+import { buildBlock, Dictionaries } from '../events/columns.ts'
+import type { Line } from '../events/line.ts'
+import { bucketsOf } from '../lens/calendar.ts'
+import { answer } from '../sets/analysis.ts'
+import { SessionSet } from '../sets/session-set.ts'
+import { namesOf, PAGES, rowsOf, worlds } from '../test-world.ts'
+import { funnel } from './funnel.ts'
+import type { FunnelOptions } from './options.ts'
+import { DEFAULT_OPTIONS, funnelOptionsSchema } from './options.ts'
+import type { Step } from './spec.ts'
+
+const CONDITIONS: EventCondition[] = [
+  { kinds: ['page'], page: { is: 'one of', to: ['/a', '/b'] } },
+  { kinds: ['click', 'error'] },
+  { kinds: ['page', 'click'], any: [{ kinds: ['click'] }, { page: { is: 'equal', to: '/c' } }] },
+]
+const step: fc.Arbitrary<Step> = fc.oneof(
+  { weight: 4, arbitrary: fc.constantFrom(...PAGES).map((page): Step => ({ type: 'page', page })) },
+  { weight: 1, arbitrary: fc.constant<Step>({ type: 'click', selector: '#x' }) },
+  {
+    weight: 2,
+    arbitrary: fc
+      .constantFrom(...CONDITIONS)
+      .map((event): Step => ({ type: 'event', name: 'either', event })),
+  },
+)
+const stepsOf = fc.array(step, { minLength: 1, maxLength: 4 })
+const options: fc.Arbitrary<FunnelOptions> = fc.record({
+  per: fc.constantFrom('session' as const, 'visitor' as const),
+  between: fc.constantFrom('anything' as const, 'nothing' as const),
+  entry: fc.constantFrom('anywhere' as const, 'first' as const),
+  withinMs: fc.option(fc.oneof(fc.nat(9000), fc.nat(4_000_000)), { nil: null }),
+  without: fc.array(fc.record({ after: fc.nat(2), event: fc.constantFrom(...CONDITIONS) }), { maxLength: 2 }),
+  by: fc.constant(null),
+  trend: fc.constant(null),
+})
+
+interface Seen {
+  line: Line
+  page: string
+  firstView: boolean
+}
+
+/* The obvious way: every ascending choice of events, looked at whether it keeps to all the rules. */
+
+function fits({ line, page }: Seen, condition: EventCondition): boolean {
+  return (
+    (!condition.kinds || condition.kinds.includes(line.kind)) &&
+    (!condition.page ||
+      (condition.page.is === 'one of'
+        ? condition.page.to.includes(page)
+        : condition.page.is === 'equal' && condition.page.to === page)) &&
+    (!condition.any || condition.any.some((one) => fits({ line, page, firstView: false }, one)))
+  )
+}
+
+function isStep(seen: Seen, wanted: Step): boolean {
+  if (wanted.type === 'page') return seen.line.kind === 'page' && seen.line.url === wanted.page
+  if (wanted.type === 'click')
+    return seen.line.kind === 'click' && seen.line.target?.selector === wanted.selector
+  return fits(seen, wanted.event)
+}
+
+function deepest(all: readonly Seen[], steps: readonly Step[], rules: FunnelOptions): number {
+  const kinds = new Set(
+    steps.flatMap((one) => (one.type === 'event' ? one.event.kinds! : [one.type])) as string[],
+  )
+  const from = (chain: number[]): number => {
+    const k = chain.length
+    if (k === steps.length) return k
+    let best = k
+    const before = chain[k - 1]
+    for (let i = before === undefined ? 0 : before + 1; i < all.length; i++) {
+      const seen = all[i]!
+      if (!isStep(seen, steps[k]!)) continue
+      if (k === 0 && rules.entry === 'first' && !seen.firstView) continue
+      if (k > 0) {
+        if (rules.withinMs !== null && seen.line.t - all[chain[0]!]!.line.t > rules.withinMs) continue
+        const between = all.slice(before! + 1, i)
+        if (rules.between === 'nothing' && between.some(({ line }) => kinds.has(line.kind))) continue
+        if (
+          rules.without.some(
+            ({ after, event }) =>
+              after === k - 1 && after < steps.length - 1 && between.some((one) => fits(one, event)),
+          )
+        )
+          continue
+      }
+      best = Math.max(best, from([...chain, i]))
+    }
+    return best
+  }
+  return from([])
+}
+
+/** Sessions one after another, as sessions of one visitor are. */
+const spaced = (world: Line[][]): Line[][] =>
+  world.map((lines, s) => lines.map((line) => ({ ...line, t: line.t + s * 1_000_000 })))
+
+function units(world: Line[][], per: FunnelOptions['per']): Seen[][] {
+  const visitorOf = (s: number) => rowsOf(world)[s]!.visitor
+  const grouped = new Map<string, Line[][]>()
+  world.forEach((lines, s) => {
+    const key = per === 'visitor' ? visitorOf(s) : String(s)
+    grouped.set(key, [...(grouped.get(key) ?? []), lines])
+  })
+  return [...grouped.values()].map((sessions) => {
+    let first = true
+    return sessions.flatMap((lines) => {
+      let page = ''
+      return lines.map((line) => {
+        if (line.url !== undefined) page = line.url
+        const firstView = first && line.kind === 'page'
+        if (firstView) first = false
+        return { line, page, firstView }
+      })
+    })
+  })
+}
+
+const ask = (world: Line[][], steps: Step[], rules: Partial<FunnelOptions>, cut = world.length) => {
+  const dictionaries = new Dictionaries()
+  const rows = rowsOf(world)
+  const blocks = [rows.slice(0, cut), rows.slice(cut)].map((part) => buildBlock(part, dictionaries))
+  const names = namesOf(dictionaries)
+  const selected = blocks.map((block) => ({ block, sessions: SessionSet.all(block.sessions.count) }))
+  const all = { ...DEFAULT_OPTIONS, ...rules }
+  const buckets = all.trend ? bucketsOf(0, 20_000_000, all.trend, 'UTC') : undefined
+  return { names, selected, result: answer(funnel, selected, { steps, names, options: all, buckets }) }
+}
+
+describe('funnel with options', () => {
+  it('finds a chain whenever there is one: counts what trying every choice counts', () => {
+    fc.assert(
+      fc.property(worlds, stepsOf, options, (random, steps, rules) => {
+        const world = spaced(random)
+        const { result } = ask(world, steps, rules)
+        const depths = units(world, rules.per).map((all) => deepest(all, steps, rules))
+        expect(result.sessions).toBe(depths.length)
+        expect(result.steps.map((one) => one.sessions)).toEqual(
+          steps.map((_, k) => depths.filter((depth) => depth > k).length),
+        )
+      }),
+      { numRuns: 1500 },
+    )
+  })
+
+  it('gives the same wherever the blocks are cut, visitors across them included', () => {
+    fc.assert(
+      fc.property(worlds, stepsOf, options, fc.nat(12), (random, steps, rules, cut) => {
+        const world = spaced(random)
+        expect(ask(world, steps, rules, cut % (world.length + 1)).result).toEqual(
+          ask(world, steps, rules).result,
+        )
+      }),
+      { numRuns: 400 },
+    )
+  })
+
+  it('explains every lost one once, and its parts by value and over time add up', () => {
+    fc.assert(
+      fc.property(worlds, stepsOf, options, (random, steps, rules) => {
+        const world = spaced(random)
+        const { result } = ask(world, steps, { ...rules, by: 'device', trend: 'day' })
+        for (const one of result.steps)
+          expect(one.leak.reduce((sum, part) => sum + part.sessions, 0)).toBe(one.lost)
+        for (const parts of [result.byValue!, result.overTime!]) {
+          const sum = (of: (part: (typeof parts)[number]) => number) =>
+            parts.reduce((total, part) => total + of(part), 0)
+          expect(sum((part) => part.sessions)).toBe(result.sessions)
+          expect(sum((part) => part.entered)).toBe(result.entered)
+          expect(sum((part) => part.converted)).toBe(result.converted)
+        }
+      }),
+      { numRuns: 400 },
+    )
+  })
+
+  it('opens to exactly the sessions it counts', () => {
+    fc.assert(
+      fc.property(worlds, stepsOf, options, (world, steps, rules) => {
+        const perSession = { ...rules, per: 'session' as const }
+        const { result, selected, names } = ask(world, steps, perSession)
+        result.steps.forEach((one, k) => {
+          const at = { type: 'funnel', steps, options: perSession, step: k } as const
+          const size = (side: 'reached' | 'dropped') =>
+            selected.reduce(
+              (sum, { block, sessions }) =>
+                sum + selectSessions(block, sessions, { ...at, side }, names).sessions.count(),
+              0,
+            )
+          expect(size('reached')).toBe(one.sessions)
+          expect(size('dropped')).toBe(one.lost)
+        })
+      }),
+      { numRuns: 300 },
+    )
+  })
+
+  const view = (t: number, url: string): Line => ({ visitor: 'v', t, kind: 'page', url })
+  const ab: Step[] = ['/a', '/b'].map((page) => ({ type: 'page', page }))
+  const depthOf = (lines: Line[], rules: Partial<FunnelOptions>) =>
+    ask([lines], ab, rules).result.steps.filter((one) => one.sessions > 0).length
+
+  it('counts a late start where the first one is too long ago', () => {
+    const lines = [view(0, '/a'), view(50_000, '/a'), view(55_000, '/b')]
+    expect(depthOf(lines, { withinMs: 10_000 })).toBe(2)
+    expect(
+      depthOf(
+        lines.filter(({ t }) => t !== 50_000),
+        { withinMs: 10_000 },
+      ),
+    ).toBe(1)
+    // The time is that of the chain that counts.
+    const { result } = ask([lines], ab, { withinMs: 10_000 })
+    expect(result.steps[0]!.toNext.medianMs).toBe(5000)
+  })
+  it('takes the limit as included', () => {
+    expect(depthOf([view(0, '/a'), view(10_000, '/b')], { withinMs: 10_000 })).toBe(2)
+    expect(depthOf([view(0, '/a'), view(10_001, '/b')], { withinMs: 10_000 })).toBe(1)
+  })
+  it('follows a visitor over sessions, and only where asked to', () => {
+    const world = [[view(0, '/a')], [], [], [view(90_000_000, '/b')]].map((lines, s) =>
+      lines.length ? lines : [view(s, '/d')],
+    )
+    // The small world gives every third session to the same visitor.
+    expect(ask(world, ab, { per: 'visitor' }).result).toMatchObject({ sessions: 3, converted: 1 })
+    expect(ask(world, ab, { per: 'visitor', withinMs: 80_000_000 }).result.converted).toBe(0)
+    expect(ask(world, ab, {}).result.converted).toBe(0)
+  })
+  it('draws a trend by when sessions began, empty days included', () => {
+    const DAY = 86_400_000
+    const world = [[view(0, '/a')], [view(2 * DAY, '/a'), view(2 * DAY + 5, '/b')]]
+    const dictionaries = new Dictionaries()
+    const block = buildBlock(rowsOf(world), dictionaries)
+    const result = answer(funnel, [{ block, sessions: SessionSet.all(2) }], {
+      steps: ab,
+      names: namesOf(dictionaries),
+      options: { ...DEFAULT_OPTIONS, trend: 'day' },
+      buckets: bucketsOf(0, 3 * DAY, 'day', 'UTC'),
+    })
+    expect(result.overTime!.map(({ label, entered, converted }) => [label, entered, converted])).toEqual([
+      ['1970-01-01', 1, 0],
+      ['1970-01-02', 0, 0],
+      ['1970-01-03', 1, 1],
+    ])
+  })
+  it('has the definition’s defaults', () => {
+    expect(funnelOptionsSchema.parse({})).toEqual(DEFAULT_OPTIONS)
+    expect(funnelOptionsSchema.safeParse({ withinMs: -1 }).success).toBe(false)
+  })
+})

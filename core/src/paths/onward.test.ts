@@ -1,0 +1,90 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { Dictionaries } from '../events/columns.ts'
+import type { Line } from '../events/line.ts'
+import { answer } from '../sets/analysis.ts'
+import { SessionSet } from '../sets/session-set.ts'
+import { blockOf, PAGES, worlds } from '../test-world.ts'
+import type { PathNode, PathOptions } from './onward.ts'
+import { onwardPaths, pathOptionsSchema } from './onward.ts'
+
+const options: fc.Arbitrary<PathOptions> = fc.record({
+  of: fc.constantFrom('pages' as const, 'pages and clicks' as const),
+  direction: fc.constantFrom('onward' as const, 'back' as const),
+  depth: fc.integer({ min: 1, max: 4 }),
+  fold: fc.boolean(),
+})
+
+const ask = (parts: Line[][][], page: string, rules: PathOptions) => {
+  const dictionaries = new Dictionaries()
+  const blocks = parts.map((part) => blockOf(part, dictionaries))
+  const { names } = blocks[blocks.length - 1]!
+  return answer(
+    onwardPaths,
+    blocks.map(({ block }) => ({ block, sessions: SessionSet.all(block.sessions.count) })),
+    { ...rules, selection: { type: 'page', page }, names },
+  )
+}
+
+/** The obvious way: each session's path as words, from the last event at the time of its first view of the page. */
+function obvious(lines: readonly Line[], page: string, rules: PathOptions): string[] | undefined {
+  let on = ''
+  const all = lines.map((line) => {
+    if (line.url !== undefined) on = line.url
+    const click = rules.of === 'pages and clicks' && line.kind === 'click'
+    return {
+      line,
+      word: click ? `${on} ${line.target!.selector}` : on,
+      counts: line.kind === 'page' || click,
+    }
+  })
+  const first = all.findIndex(({ line }) => line.kind === 'page' && line.url === page)
+  if (first < 0) return undefined
+  const moment = all.findLastIndex(({ line }) => line.t <= all[first]!.line.t)
+  const rest = rules.direction === 'onward' ? all.slice(moment + 1) : all.slice(0, moment).reverse()
+  const path: string[] = []
+  let last = all[moment]!.word
+  for (const { word, counts } of rest) {
+    if (!counts || (rules.fold && word === last)) continue
+    last = word
+    path.push(word)
+  }
+  return path.slice(0, rules.depth)
+}
+
+const word = (node: PathNode) => (node.kind === 'click' ? `${node.page} ${node.selector}` : node.page)
+
+describe('onwardPaths', () => {
+  it('counts at every place of the tree the sessions whose path begins so', () => {
+    fc.assert(
+      fc.property(worlds, fc.constantFrom(...PAGES), options, (world, page, rules) => {
+        const result = ask([world], page, rules)
+        const paths = world.map((lines) => obvious(lines, page, rules)).filter((path) => path !== undefined)
+        expect(result.sessions).toBe(paths.length)
+        expect(result.ended).toBe(paths.filter((path) => path.length === 0).length)
+        const visit = (nodes: PathNode[], prefix: string[]): number =>
+          nodes.reduce((sum, node) => {
+            const here = [...prefix, word(node)]
+            const begins = paths.filter((path) => here.every((part, i) => path[i] === part))
+            expect(node.sessions).toBe(begins.length)
+            expect(node.ended).toBe(begins.filter((path) => path.length === here.length).length)
+            expect(node.sessions).toBe(node.ended + visit(node.next, here))
+            return sum + node.sessions
+          }, 0)
+        expect(visit(result.next, []) + result.ended).toBe(paths.length)
+      }),
+      { numRuns: 600 },
+    )
+  })
+  it('gives the same over two blocks as over one', () => {
+    fc.assert(
+      fc.property(worlds, worlds, fc.constantFrom(...PAGES), options, (a, b, page, rules) => {
+        expect(ask([a, b], page, rules)).toEqual(ask([[...a, ...b]], page, rules))
+      }),
+    )
+  })
+  it('has defaults and limits', () => {
+    expect(pathOptionsSchema.parse({})).toEqual({ of: 'pages', direction: 'onward', depth: 5, fold: true })
+    expect(pathOptionsSchema.safeParse({ depth: 99 }).success).toBe(false)
+  })
+})
