@@ -6,6 +6,7 @@ import type {
   DocumentRecording,
   FunnelResult,
   Interval,
+  PathNode,
   PriceResult,
   Rate,
   SessionSummary,
@@ -14,10 +15,13 @@ import {
   ATTRIBUTES,
   CLICK_SORTS,
   DEVICE_CLASSES,
+  distributionOptionsSchema,
   FILE_KINDS,
+  funnelOptionsSchema,
   KINDS,
   LEAK_KINDS,
   lensSchema,
+  pathOptionsSchema,
   selectionSchema,
   SIGNAL_KINDS,
   stepsSchema,
@@ -146,6 +150,15 @@ const waiting = z.object({
   histogram: z.array(count),
 })
 
+const funnelPart = z.object({
+  label: z.string(),
+  sessions: count,
+  entered: count,
+  converted: count,
+  conversion: rateSchema,
+  reached: z.array(count),
+})
+
 export const funnelResultSchema = z.object({
   sessions: count,
   entered: count,
@@ -161,12 +174,14 @@ export const funnelResultSchema = z.object({
       toNext: waiting,
     }),
   ),
+  byValue: z.array(funnelPart).optional(),
+  overTime: z.array(funnelPart).optional(),
 }) satisfies z.ZodType<FunnelResult>
 
 export const askFunnel = endpoint(
   'POST',
   '/sites/:site/funnel',
-  z.object({ lens: lensSchema, steps: stepsSchema }),
+  z.object({ lens: lensSchema, steps: stepsSchema, options: funnelOptionsSchema.optional() }),
   funnelResultSchema,
 )
 
@@ -200,6 +215,51 @@ export const questionSchema = z.object(question)
 export type Question = z.infer<typeof questionSchema>
 
 export const askCloseUp = endpoint('POST', '/sites/:site/close-up', questionSchema, closeUpSchema)
+
+const pathNode: z.ZodType<PathNode> = z.lazy(() =>
+  z.object({
+    kind: z.enum(['page', 'click']),
+    page: z.string(),
+    selector: z.string().optional(),
+    sessions: count,
+    ended: count,
+    next: z.array(pathNode),
+  }),
+)
+
+/** Where the sessions of a selection went from its moment, or where they had come from; with a depth of 1 what came next. */
+export const askPaths = endpoint(
+  'POST',
+  '/sites/:site/paths',
+  z.object({ ...question, options: pathOptionsSchema.default(pathOptionsSchema.parse({})) }),
+  z.object({ sessions: count, ended: count, next: z.array(pathNode) }),
+)
+
+/** Counts, quantiles and a histogram of a measure of the sessions of a selection, by any attribute. */
+export const askDistribution = endpoint(
+  'POST',
+  '/sites/:site/distribution',
+  z.object({
+    ...question,
+    options: distributionOptionsSchema.default(distributionOptionsSchema.parse({})),
+  }),
+  z.object({
+    sessions: count,
+    edges: z.array(z.number()),
+    values: z.array(
+      z.object({
+        value: z.string(),
+        sessions: count,
+        known: count,
+        mean: z.number().nullable(),
+        least: z.number().nullable(),
+        most: z.number().nullable(),
+        quantiles: z.array(z.number().nullable()),
+        histogram: z.array(count),
+      }),
+    ),
+  }),
+)
 
 export const sessionSummarySchema = z.object({
   id: z.string(),

@@ -1,4 +1,6 @@
+export * from './catalogue/catalogue.ts'
 export * from './closeup/close-up.ts'
+export * from './closeup/lists.ts'
 export * from './closeup/selection.ts'
 export * from './closeup/watch.ts'
 export * from './conditions/events.ts'

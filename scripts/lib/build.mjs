@@ -65,6 +65,12 @@ async function build() {
     entryPoints: ['server/src/import/worker.ts'],
     outfile: 'dist/import-worker.mjs',
   })
+  await esbuild.build({
+    ...node,
+    plugins,
+    entryPoints: ['server/src/engine/worker.ts'],
+    outfile: 'dist/engine-worker.mjs',
+  })
   await esbuild.build({ ...node, plugins, entryPoints: ['demo/src/load.ts'], outfile: 'dist/load-demo.mjs' })
   await esbuild.build({ ...node, plugins, entryPoints: ['demo/src/site/main.ts'], outfile: 'dist/site.mjs' })
   await esbuild.build({

@@ -6,6 +6,7 @@ import { pino } from 'pino'
 import { createApp } from './app.ts'
 import { readConfig } from './config.ts'
 import { Engines } from './engine/engines.ts'
+import { startThreads } from './engine/threads.ts'
 import { ImportJobs } from './import/jobs.ts'
 import { connect } from './store/database.ts'
 import { migrate } from './store/migrations.ts'
@@ -17,8 +18,12 @@ const log = pino({ level: config.LOG_LEVEL })
 const sequelize = connect(config.DATABASE_URL)
 await migrate(sequelize)
 const models = defineModels(sequelize)
-const engines = new Engines(sequelize, models, (error) =>
-  log.error({ err: error }, 'live data could not be read; trying again'),
+const threads = startThreads(new URL('engine-worker.mjs', import.meta.url))
+const engines = new Engines(
+  sequelize,
+  models,
+  (error) => log.error({ err: error }, 'live data could not be read; trying again'),
+  threads,
 )
 await engines.load()
 
@@ -62,6 +67,7 @@ async function stop(): Promise<void> {
   setTimeout(() => server.closeAllConnections(), 2000).unref()
   await jobs.close()
   await keeper.stop()
+  await threads.close()
   await sequelize.close()
   if (process.connected) process.disconnect()
 }

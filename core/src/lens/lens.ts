@@ -1,7 +1,10 @@
 import { z } from 'zod'
 import { TZDate } from '@date-fns/tz'
 import { addDays } from 'date-fns'
+import { conditionSchema } from '../conditions/schema.ts'
+import { sessionsWhere } from '../conditions/sessions.ts'
 import { DEVICE_CLASSES } from '../events/line.ts'
+import type { Names } from '../funnel/trace.ts'
 import type { Block } from '../events/columns.ts'
 import { SessionSet } from '../sets/session-set.ts'
 
@@ -9,7 +12,13 @@ const day = z.string().regex(/^\d{4}-\d{2}-\d{2}$/, { error: 'must be a day such
 
 /** What is being looked at everywhere: days of the site's calendar, both included, and devices; none = all. */
 export const lensSchema = z
-  .object({ from: day, to: day, devices: z.array(z.enum(DEVICE_CLASSES)).default([]) })
+  .object({
+    from: day,
+    to: day,
+    devices: z.array(z.enum(DEVICE_CLASSES)).default([]),
+    /** and only sessions for which this holds */
+    where: conditionSchema.optional(),
+  })
   .refine((lens) => lens.from <= lens.to, { error: 'the first day lies after the last', path: ['from'] })
 export type Lens = z.infer<typeof lensSchema>
 
@@ -25,15 +34,16 @@ export function lensSpan(lens: Lens, timeZone: string): { fromMs: number; toMs: 
   }
 }
 
-/** Sessions that began within the lens, on one of its devices. */
-export function lensSessions(block: Block, lens: Lens, timeZone: string): SessionSet {
+/** Sessions that began within the lens, on one of its devices, and meet its condition. */
+export function lensSessions(block: Block, lens: Lens, timeZone: string, names: Names): SessionSet {
   const { fromMs, toMs } = lensSpan(lens, timeZone)
   const codes = new Set(lens.devices.map((device) => DEVICE_CLASSES.indexOf(device) + 1))
   const { startMs, device, count } = block.sessions
-  return SessionSet.where(
+  const shown = SessionSet.where(
     count,
     (s) => startMs[s]! >= fromMs && startMs[s]! < toMs && (codes.size === 0 || codes.has(device[s]!)),
   )
+  return lens.where ? sessionsWhere(block, shown, lens.where, names) : shown
 }
 
 /** The day of an instant in the site's calendar, as 2026-03-31. */

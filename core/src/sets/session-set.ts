@@ -27,6 +27,10 @@ export class SessionSet {
     this.#bits[session >>> 5]! |= 1 << (session & 31)
   }
 
+  delete(session: number): void {
+    this.#bits[session >>> 5]! &= ~(1 << (session & 31))
+  }
+
   has(session: number): boolean {
     return (this.#bits[session >>> 5]! & (1 << (session & 31))) !== 0
   }

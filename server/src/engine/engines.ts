@@ -3,6 +3,7 @@ import type { Collected } from '../ingest/collect.ts'
 import type { Models, SiteRow } from '../store/models.ts'
 import { readSessions, readSessionsById } from '../store/sessions.ts'
 import { SiteEngine } from './site-engine.ts'
+import type { Threads } from './threads.ts'
 
 export interface LoadedSite {
   row: SiteRow
@@ -23,6 +24,7 @@ export class Engines {
     private readonly sequelize: Sequelize,
     private readonly models: Models,
     private readonly failed: (error: unknown) => void,
+    private readonly threads?: Threads,
   ) {}
 
   /** Reads all sites and their sessions. */
@@ -78,9 +80,13 @@ export class Engines {
     const site: LoadedSite = {
       row,
       engine: new SiteEngine(
-        () => site.row.pageGroups,
-        () => site.row.timeZone,
-        () => site.row.sessionLimitMin * 60_000,
+        {
+          key: row.key,
+          rules: () => site.row.pageGroups,
+          timeZone: () => site.row.timeZone,
+          limitMs: () => site.row.sessionLimitMin * 60_000,
+        },
+        this.threads,
       ),
     }
     this.#sites.set(row.key, site)

@@ -1,32 +1,15 @@
-import type {
-  Analysis,
-  Block,
-  Lens,
-  Names,
-  PageGroupRule,
-  Selected,
-  SelectedSessions,
-  Selection,
-  SessionRow,
-} from '@dust-trail/core'
-import {
-  answer,
-  buildBlock,
-  Dictionaries,
-  groupPages,
-  groupTargets,
-  lensSessions,
-  selectSessions,
-  SessionSet,
-} from '@dust-trail/core'
+import type { Block, Lens, Names, PageGroupRule, SessionRow } from '@dust-trail/core'
+import { buildBlock, countsOf, Dictionaries, SessionSet } from '@dust-trail/core'
+import type { KernelName, KernelResult, KernelSpec, Part } from './kernels.ts'
+import { finishPartials, scanParts } from './kernels.ts'
+import { namesKeeper } from './shared-sites.ts'
+import type { DictionaryName, SharedBlock, Threads } from './threads.ts'
 
 /** Sessions in the tail beyond which those that have ended are packed into a block of their own. */
-const TAIL_LIMIT = 2000
+const TAIL_LIMIT = 1000
 
-interface Part {
-  block: Block
-  /** sessions that still stand: one that has changed since lives in the tail */
-  standing: SessionSet
+interface SharedPart extends Part {
+  shared: SharedBlock
 }
 
 export interface Extent {
@@ -41,38 +24,50 @@ export interface Place {
   session: number
 }
 
-/** One site's sessions in memory: packed blocks, and a tail of those that may still grow. */
+export interface SiteSource {
+  key: string
+  rules: () => readonly PageGroupRule[]
+  timeZone: () => string
+  limitMs: () => number
+}
+
+/**
+ * One site's sessions in memory that threads share: packed blocks, and a tail of those that may still grow. Questions go
+ * to the threads, each to its share of the blocks; without threads they are answered at once, here.
+ */
 export class SiteEngine {
   readonly dictionaries = new Dictionaries()
-  readonly #parts: Part[] = []
-  readonly #places = new Map<number, { part: Part; session: number }>()
+  readonly #parts = new Map<number, SharedPart>()
+  readonly #places = new Map<number, { part: SharedPart; session: number }>()
   readonly #tail = new Map<number, SessionRow>()
-  #tailBlock: Block | undefined
+  #tailPart: SharedPart | undefined
+  #nextId = 0
   /** kept until the data changes: it is asked for every second or so */
   #extent: { of: Extent | undefined } | undefined
-  #names: { pages: number; targets: number; rules: readonly PageGroupRule[]; names: Names } | undefined
+  #names = namesKeeper()
+  /** how many words of each dictionary the threads know */
+  readonly #told = new Map<DictionaryName, number>()
+  #settings = { timeZone: '', rules: [] as readonly PageGroupRule[] }
 
   constructor(
-    private readonly rules: () => readonly PageGroupRule[],
-    private readonly timeZone: () => string,
-    private readonly limitMs: () => number,
+    private readonly source: SiteSource,
+    private readonly threads?: Threads,
   ) {}
 
   /** Packs sessions that have ended. */
   addBlock(rows: readonly SessionRow[]): void {
     if (!rows.length) return
     this.#extent = undefined
-    const block = buildBlock(rows, this.dictionaries)
-    const part = { block, standing: SessionSet.all(rows.length) }
-    this.#parts.push(part)
+    const part = this.#share(rows)
     rows.forEach((row, session) => this.#places.set(row.id, { part, session }))
   }
 
   /** Puts sessions in as they are now, in place of what was known of them. */
   replace(rows: readonly SessionRow[], gone: readonly number[], nowMs: number): void {
-    for (const id of [...gone, ...rows.map((row) => row.id)]) this.#forget(id)
+    for (const id of gone) this.#forget(id)
+    for (const row of rows) this.#forget(row.id)
     for (const row of rows) this.#tail.set(row.id, row)
-    this.#tailBlock = undefined
+    this.#dropTail()
     this.#extent = undefined
     if (this.#tail.size > TAIL_LIMIT) this.#packEnded(nowMs)
   }
@@ -80,45 +75,36 @@ export class SiteEngine {
   /** What the codes of all blocks mean, the tail's included: packing it may add some. */
   names(): Names {
     this.#packedTail()
-    const { page, target } = this.dictionaries
-    const rules = this.rules()
-    const known = this.#names
-    if (known && known.pages === page.size && known.targets === target.size && known.rules === rules)
-      return known.names
-    const names = {
-      dictionaries: this.dictionaries,
-      groups: groupPages(page, rules),
-      families: groupTargets(target),
-    }
-    this.#names = { pages: page.size, targets: target.size, rules, names }
-    return names
+    return this.#names(this.dictionaries, this.source.rules())
   }
 
-  /** The sessions a lens shows, block by block. At least one block, even where there is nothing. */
-  look(lens: Lens): Selected[] {
-    return this.#blocks().map(({ block, standing }) => ({
-      block,
-      sessions: lensSessions(block, lens, this.timeZone()).and(standing),
-    }))
-  }
-
-  ask<Spec, Partial, Result>(analysis: Analysis<Spec, Partial, Result>, lens: Lens, spec: Spec): Result {
-    return answer(analysis, this.look(lens), spec)
-  }
-
-  select(lens: Lens, selection: Selection): { block: Block; selected: SelectedSessions }[] {
+  /**
+   * Answers a question over the sessions that a lens shows.
+   *
+   * @param signal  stops the work where nobody waits for the answer any more
+   * @throws the signal's reason where it was stopped
+   */
+  async ask<K extends KernelName>(
+    kernel: K,
+    lens: Lens,
+    spec: KernelSpec<K>,
+    signal?: AbortSignal,
+  ): Promise<KernelResult<K>> {
+    signal?.throwIfAborted()
+    const parts = [...this.#parts.values(), this.#packedTail()]
     const names = this.names()
-    return this.look(lens).map(({ block, sessions }) => ({
-      block,
-      selected: selectSessions(block, sessions, selection, names),
-    }))
+    const partials = this.threads
+      ? await this.#scanInThreads(this.threads, kernel, parts, lens, spec, signal)
+      : [scanParts(kernel, parts, lens, spec, { names, timeZone: this.source.timeZone() })]
+    signal?.throwIfAborted()
+    return finishPartials(kernel, partials, spec, names)
   }
 
   /** Where a session lies; undefined where there is none of that id. */
   find(id: string): Place | undefined {
     const number = Number(id)
     if (this.#tail.has(number)) {
-      const block = this.#packedTail()
+      const { block } = this.#packedTail()
       return { block, session: block.sessions.id.indexOf(number) }
     }
     const place = this.#places.get(number)
@@ -131,11 +117,78 @@ export class SiteEngine {
     return this.#extent.of
   }
 
+  async #scanInThreads(
+    threads: Threads,
+    kernel: KernelName,
+    parts: readonly SharedPart[],
+    lens: Lens,
+    spec: object,
+    signal: AbortSignal | undefined,
+  ): Promise<(object | undefined)[]> {
+    this.#tellNews(threads)
+    const shares = sharesOf(parts, threads.count)
+    const site = this.source.key
+    return Promise.all(
+      shares.map((share, thread) => {
+        const blocks = share.map(({ shared }) => shared.id)
+        return threads.scan(thread, { site, kernel, lens, spec, blocks }, signal)
+      }),
+    )
+  }
+
+  /** Tells the threads of new words and other settings: before every question, after all blocks they are needed for. */
+  #tellNews(threads: Threads): void {
+    const site = this.source.key
+    const settings = { timeZone: this.source.timeZone(), rules: this.source.rules() }
+    if (settings.timeZone !== this.#settings.timeZone || settings.rules !== this.#settings.rules) {
+      this.#settings = settings
+      threads.tell({ type: 'settings', site, settings })
+    }
+    const words: Partial<Record<DictionaryName, string[]>> = {}
+    for (const name of Object.keys(this.dictionaries) as DictionaryName[]) {
+      const { values } = this.dictionaries[name]
+      const told = this.#told.get(name) ?? 1
+      if (values.length > told) words[name] = values.slice(told)
+      this.#told.set(name, values.length)
+    }
+    if (Object.keys(words).length) threads.tell({ type: 'words', site, words })
+  }
+
+  #share(rows: readonly SessionRow[]): SharedPart {
+    const block = buildBlock(rows, this.dictionaries, (bytes) => new SharedArrayBuffer(bytes))
+    const standing = new SharedArrayBuffer(4 * ((rows.length + 31) >>> 5))
+    const shared: SharedBlock = {
+      id: this.#nextId++,
+      counts: countsOf(block),
+      columns: block.sessions.id.buffer as unknown as SharedArrayBuffer,
+      standing,
+    }
+    const part = { block, shared, standing: new SessionSet(rows.length, new Uint32Array(standing)) }
+    for (let s = 0; s < rows.length; s++) part.standing.add(s)
+    this.#parts.set(shared.id, part)
+    this.threads?.tell({ type: 'block', site: this.source.key, block: shared })
+    return part
+  }
+
+  #packedTail(): SharedPart {
+    if (!this.#tailPart) {
+      this.#tailPart = this.#share([...this.#tail.values()])
+      this.#parts.delete(this.#tailPart.shared.id)
+    }
+    return this.#tailPart
+  }
+
+  #dropTail(): void {
+    if (this.#tailPart)
+      this.threads?.tell({ type: 'drop', site: this.source.key, id: this.#tailPart.shared.id })
+    this.#tailPart = undefined
+  }
+
   #measure(): Extent | undefined {
     let sessions = 0
     let firstMs = Infinity
     let lastMs = -Infinity
-    for (const { block, standing } of this.#blocks())
+    for (const { block, standing } of [...this.#parts.values(), this.#packedTail()])
       for (const s of standing) {
         sessions++
         firstMs = Math.min(firstMs, block.sessions.startMs[s]!)
@@ -144,30 +197,30 @@ export class SiteEngine {
     return sessions ? { sessions, firstMs, lastMs } : undefined
   }
 
-  #blocks(): Part[] {
-    const tail = this.#packedTail()
-    return [...this.#parts, { block: tail, standing: SessionSet.all(tail.sessions.count) }]
-  }
-
-  #packedTail(): Block {
-    return (this.#tailBlock ??= buildBlock([...this.#tail.values()], this.dictionaries))
-  }
-
   #forget(id: number): void {
     this.#tail.delete(id)
     const place = this.#places.get(id)
     if (!place) return
-    const only = new SessionSet(place.part.block.sessions.count)
-    only.add(place.session)
-    place.part.standing = place.part.standing.without(only)
+    place.part.standing.delete(place.session)
     this.#places.delete(id)
   }
 
   #packEnded(nowMs: number): void {
     const ended = [...this.#tail.values()].filter(
-      (row) => nowMs - row.lines[row.lines.length - 1]!.t > this.limitMs(),
+      (row) => nowMs - row.lines[row.lines.length - 1]!.t > this.source.limitMs(),
     )
     for (const row of ended) this.#tail.delete(row.id)
     this.addBlock(ended)
   }
+}
+
+/** Blocks in as many shares as there are threads, of about as many events each: the largest first, to whom has least. */
+function sharesOf(parts: readonly SharedPart[], count: number): SharedPart[][] {
+  const shares = Array.from({ length: count }, () => ({ events: 0, parts: [] as SharedPart[] }))
+  for (const part of [...parts].sort((a, b) => b.block.events.count - a.block.events.count)) {
+    const least = shares.reduce((a, b) => (b.events < a.events ? b : a))
+    least.events += part.block.events.count
+    least.parts.push(part)
+  }
+  return shares.map((share) => share.parts).filter((share) => share.length > 0)
 }

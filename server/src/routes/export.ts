@@ -15,7 +15,7 @@ export function exportRoutes(engines: Engines, sequelize: Sequelize): Router {
   const router = Router()
   router.get('/sites/:site/export.ndjson', async (request, response) => {
     const site = siteOf(engines, request.params)
-    const ids = chosen(site, request.query['question'])
+    const ids = await chosen(site, request.query['question'])
     const zipped = request.query['gzip'] !== undefined
     response.type(zipped ? 'application/gzip' : 'application/x-ndjson')
     response.attachment(`${site.row.key}.ndjson${zipped ? '.gz' : ''}`)
@@ -56,7 +56,7 @@ export async function allSessions(sequelize: Sequelize, siteId: number): Promise
   return rows.map(({ id }) => Number(id))
 }
 
-function chosen({ engine }: LoadedSite, question: unknown): number[] | undefined {
+async function chosen({ engine }: LoadedSite, question: unknown): Promise<number[] | undefined> {
   if (question === undefined) return undefined
   let json: unknown
   try {
@@ -66,7 +66,6 @@ function chosen({ engine }: LoadedSite, question: unknown): number[] | undefined
   }
   const read = questionSchema.safeParse(json)
   if (!read.success) throw invalid(read.error, 'The question')
-  return engine
-    .select(read.data.lens, read.data.selection)
-    .flatMap(({ block, selected }) => [...selected.sessions].map((s) => Number(block.sessions.id[s])))
+  const { ids } = await engine.ask('sessionIds', read.data.lens, { selection: read.data.selection })
+  return ids
 }

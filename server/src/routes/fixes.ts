@@ -1,7 +1,6 @@
 import { createFix, deleteFix, getFix, listFixes, updateFix } from '@dust-trail/api'
 import type { Question } from '@dust-trail/api'
 import type { PriceResult } from '@dust-trail/core'
-import { price } from '@dust-trail/core'
 import { Router } from 'express'
 import type { Engines, LoadedSite } from '../engine/engines.ts'
 import { notFound } from '../problem.ts'
@@ -18,22 +17,27 @@ export function fixRoutes(engines: Engines, { fixes }: Models): Router {
   serve(router, listFixes, async ({ params, body }) => {
     const site = siteOf(engines, params)
     const rows = await fixes.findAll({ where: { siteId: site.row.id }, order: ['id'] })
-    return rows
+    const priced = rows
       .map((row) => shown(row.get({ plain: true })))
-      .map((fix) => ({ fix, price: priceOf(site, { lens: body.lens, selection: fix.selection }) }))
-      .sort((a, b) => (b.price.lost ?? -Infinity) - (a.price.lost ?? -Infinity) || a.fix.id - b.fix.id)
+      .map(async (fix) => ({
+        fix,
+        price: await priceOf(site, { lens: body.lens, selection: fix.selection }),
+      }))
+    return (await Promise.all(priced)).sort(
+      (a, b) => (b.price.lost ?? -Infinity) - (a.price.lost ?? -Infinity) || a.fix.id - b.fix.id,
+    )
   })
   serve(router, getFix, async ({ params, body }) => {
     const site = siteOf(engines, params)
     const fix = shown((await find(site, params)).get({ plain: true }))
-    return { fix, price: priceOf(site, { lens: body.lens, selection: fix.selection }) }
+    return { fix, price: await priceOf(site, { lens: body.lens, selection: fix.selection }) }
   })
   serve(router, createFix, async ({ params, body, nowMs }) => {
     const site = siteOf(engines, params)
     const row = await fixes.create({
       siteId: site.row.id,
       ...body,
-      evidence: priceOf(site, body),
+      evidence: await priceOf(site, body),
       createdMs: nowMs,
       updatedMs: nowMs,
     })
@@ -50,8 +54,8 @@ export function fixRoutes(engines: Engines, { fixes }: Models): Router {
   return router
 }
 
-function priceOf({ engine, row }: LoadedSite, { lens, selection }: Question): PriceResult {
-  return engine.ask(price, lens, { selection, goal: row.goal, names: engine.names() })
+function priceOf({ engine, row }: LoadedSite, { lens, selection }: Question): Promise<PriceResult> {
+  return engine.ask('price', lens, { selection, goal: row.goal })
 }
 
 function shown(row: FixRow): FixRow {

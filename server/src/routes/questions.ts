@@ -1,5 +1,14 @@
-import { askClickHeat, askCloseUp, askFunnel, askPrice, getSnapshot, listSessions } from '@dust-trail/api'
-import { clickHeat, closeUp, funnel, price, summarise, watchOrder } from '@dust-trail/core'
+import {
+  askClickHeat,
+  askCloseUp,
+  askDistribution,
+  askFunnel,
+  askPaths,
+  askPrice,
+  getSnapshot,
+  listSessions,
+} from '@dust-trail/api'
+import { bucketsOf, lensSpan } from '@dust-trail/core'
 import { Router } from 'express'
 import type { Sequelize } from 'sequelize'
 import type { Engines } from '../engine/engines.ts'
@@ -12,39 +21,50 @@ const SNAPSHOT_SAMPLE = 2000
 
 export function questionRoutes(engines: Engines, sequelize: Sequelize): Router {
   const router = Router()
-  serve(router, askFunnel, ({ params, body }) => {
-    const { engine } = siteOf(engines, params)
-    return engine.ask(funnel, body.lens, { steps: body.steps, names: engine.names() })
-  })
-  serve(router, askCloseUp, ({ params, body }) => {
-    const { engine } = siteOf(engines, params)
-    return engine.ask(closeUp, body.lens, { selection: body.selection, names: engine.names() })
-  })
-  serve(router, askPrice, ({ params, body }) => {
+  serve(router, askFunnel, ({ params, body, signal }) => {
     const { engine, row } = siteOf(engines, params)
-    return engine.ask(price, body.lens, { selection: body.selection, goal: row.goal, names: engine.names() })
+    const { lens, steps, options } = body
+    const span = lensSpan(lens, row.timeZone)
+    const buckets = options?.trend
+      ? bucketsOf(span.fromMs, span.toMs, options.trend, row.timeZone)
+      : undefined
+    return engine.ask('funnel', lens, { steps, options, buckets }, signal)
   })
-  serve(router, listSessions, ({ params, body }) => {
-    const { engine } = siteOf(engines, params)
-    const all = engine
-      .select(body.lens, body.selection)
-      .flatMap(({ block, selected }) => summarise(block, selected, engine.dictionaries))
-      .sort(watchOrder(body.order))
-    return { total: all.length, sessions: all.slice(body.offset, body.offset + body.limit) }
-  })
-  serve(router, askClickHeat, async ({ params, body }) => {
+  serve(router, askCloseUp, ({ params, body: { lens, selection }, signal }) =>
+    siteOf(engines, params).engine.ask('closeUp', lens, { selection }, signal),
+  )
+  serve(router, askPaths, ({ params, body: { lens, selection, options }, signal }) =>
+    siteOf(engines, params).engine.ask('onwardPaths', lens, { selection, ...options }, signal),
+  )
+  serve(router, askDistribution, ({ params, body: { lens, selection, options }, signal }) =>
+    siteOf(engines, params).engine.ask('distribution', lens, { selection, ...options }, signal),
+  )
+  serve(router, askPrice, ({ params, body: { lens, selection }, signal }) => {
     const { engine, row } = siteOf(engines, params)
+    return engine.ask('price', lens, { selection, goal: row.goal }, signal)
+  })
+  serve(router, listSessions, async ({ params, body, signal }) => {
+    const { selection, order, offset, limit } = body
+    const { engine } = siteOf(engines, params)
+    const spec = { selection, order, most: offset + limit }
+    const { total, sessions } = await engine.ask('watchList', body.lens, spec, signal)
+    return { total, sessions: sessions.slice(offset) }
+  })
+  serve(router, askClickHeat, async ({ params, body, signal }) => {
+    const { engine, row } = siteOf(engines, params)
+    const { lens, page, which } = body
     const names = engine.names()
-    const heat = engine.ask(clickHeat, body.lens, { page: body.page, which: body.which, names })
-    const group = names.groups.find(body.page)
+    const group = names.groups.find(page)
     const pages = names.dictionaries.page.values.filter(
       (_, code) => code > 0 && names.groups.groupOf[code] === group,
     )
-    const ids = engine
-      .select(body.lens, { type: 'page', page: body.page })
-      .flatMap(({ block, selected }) => [...selected.sessions].map((s) => String(block.sessions.id[s]!)))
-      .slice(-SNAPSHOT_SAMPLE)
-    return { ...heat, snapshot: await commonSnapshot(sequelize, row.id, pages, ids) }
+    const selection = { type: 'page' as const, page }
+    const [heat, { ids }] = await Promise.all([
+      engine.ask('clickHeat', lens, { page, which }, signal),
+      engine.ask('sessionIds', lens, { selection }, signal),
+    ])
+    const sample = ids.slice(-SNAPSHOT_SAMPLE).map(String)
+    return { ...heat, snapshot: await commonSnapshot(sequelize, row.id, pages, sample) }
   })
   serve(router, getSnapshot, async ({ params }) => {
     const snapshot = await readSnapshot(sequelize, params['hash'] ?? '')

@@ -9,6 +9,8 @@ export interface Asked<Body> {
   /** parts of the path, by name */
   params: Record<string, string>
   nowMs: number
+  /** aborted where the client goes away before it has its answer */
+  signal: AbortSignal
 }
 
 /**
@@ -26,8 +28,15 @@ export function serve<Body extends z.ZodType, Answer extends z.ZodType>(
     const body = endpoint.body.safeParse(sent)
     if (!body.success) throw invalid(body.error, 'The request')
     const params = request.params as Record<string, string>
-    const result = await handle({ body: body.data, params, nowMs: Date.now() })
-    response.json(endpoint.answer.parse(result))
+    const gone = new AbortController()
+    response.once('close', () => gone.abort())
+    try {
+      const result = await handle({ body: body.data, params, nowMs: Date.now(), signal: gone.signal })
+      response.json(endpoint.answer.parse(result))
+    } catch (error) {
+      // Nobody is there to be told.
+      if (!gone.signal.aborted) throw error
+    }
   })
 }
 

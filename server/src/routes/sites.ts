@@ -1,7 +1,6 @@
 import { catalogue, createSite, listSites, previewRetention, updateSite } from '@dust-trail/api'
 import type { Site } from '@dust-trail/api'
-import type { Lens } from '@dust-trail/core'
-import { dayOf, KIND } from '@dust-trail/core'
+import { dayOf } from '@dust-trail/core'
 import { Router } from 'express'
 import type { Engines, LoadedSite } from '../engine/engines.ts'
 import { ProblemError } from '../problem.ts'
@@ -65,7 +64,9 @@ export function siteRoutes({
   serve(router, previewRetention, ({ params, body, nowMs }) =>
     countOlder(sequelize, siteOf(engines, params).row.id, body, nowMs),
   )
-  serve(router, catalogue, ({ params, body }) => list(siteOf(engines, params), body.lens))
+  serve(router, catalogue, ({ params, body, signal }) =>
+    siteOf(engines, params).engine.ask('catalogue', body.lens, { mostElements: MOST_ELEMENTS }, signal),
+  )
   return router
 }
 
@@ -95,56 +96,5 @@ function describe(site: LoadedSite): Site {
       ? { from: dayOf(extent.firstMs, row.timeZone), to: dayOf(extent.lastMs, row.timeZone) }
       : null,
     lastMs: extent?.lastMs ?? null,
-  }
-}
-
-function list({ engine }: LoadedSite, lens: Lens) {
-  const names = engine.names()
-  const pages = new Map<number, { sessions: number; clicks: number }>()
-  const elements = new Map<string, { group: number; family: number; text: number; sessions: number }>()
-  let sessions = 0
-  for (const { block, sessions: looked } of engine.look(lens))
-    for (const s of looked) {
-      sessions++
-      const seen = new Set<number | string>()
-      for (let i = block.sessions.firstEvent[s]!; i < block.sessions.firstEvent[s + 1]!; i++) {
-        const kind = block.events.kind[i]
-        if (kind !== KIND.page && kind !== KIND.click) continue
-        const group = names.groups.groupOf[block.events.page[i]!]!
-        let page = pages.get(group)
-        if (!page) pages.set(group, (page = { sessions: 0, clicks: 0 }))
-        if (kind === KIND.page) {
-          if (!seen.has(group)) page.sessions++
-          seen.add(group)
-          continue
-        }
-        page.clicks++
-        const family = names.families.familyOf[block.events.target[i]!]!
-        const key = `${group}/${family}`
-        let element = elements.get(key)
-        if (!element)
-          elements.set(key, (element = { group, family, text: block.events.text[i]!, sessions: 0 }))
-        if (!seen.has(key)) element.sessions++
-        seen.add(key)
-      }
-    }
-  return {
-    sessions,
-    pages: [...pages]
-      .map(([group, n]) => ({
-        page: names.groups.names[group]!,
-        pattern: names.groups.patterns[group]!,
-        ...n,
-      }))
-      .sort((a, b) => b.sessions - a.sessions || a.page.localeCompare(b.page)),
-    elements: [...elements.values()]
-      .map(({ group, family, text, sessions: n }) => ({
-        page: names.groups.names[group]!,
-        selector: names.families.names[family]!,
-        text: names.dictionaries.text.values[text]!,
-        sessions: n,
-      }))
-      .sort((a, b) => b.sessions - a.sessions || a.selector.localeCompare(b.selector))
-      .slice(0, MOST_ELEMENTS),
   }
 }

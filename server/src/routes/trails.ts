@@ -22,7 +22,8 @@ export function trailRoutes(engines: Engines, { trails, marks }: Models): Router
 
   const whole = async (site: LoadedSite, trail: TrailRow): Promise<Trail> => {
     const rows = await marks.findAll({ where: { trailId: trail.id }, order: ['position', 'id'] })
-    return { id: trail.id, name: trail.name, marks: rows.map((row) => shown(site, row.get({ plain: true }))) }
+    const marked = await Promise.all(rows.map((row) => shown(site, row.get({ plain: true }))))
+    return { id: trail.id, name: trail.name, marks: marked }
   }
   const find = async (site: LoadedSite, params: Record<string, string>) => {
     const row = await trails.findOne({ where: { id: idOf(params, 'such trail'), siteId: site.row.id } })
@@ -62,7 +63,7 @@ export function trailRoutes(engines: Engines, { trails, marks }: Models): Router
       trailId: trail.id,
       position: last + 1,
       ...body,
-      then: measure(site, body.question),
+      then: await measure(site, body.question),
       createdMs: nowMs,
     })
     return shown(site, row.get({ plain: true }))
@@ -97,16 +98,11 @@ export function trailRoutes(engines: Engines, { trails, marks }: Models): Router
 }
 
 /** The numbers of a mark: the selection's sessions, of those it could have picked. */
-function measure({ engine }: LoadedSite, { lens, selection }: Question): Rate {
-  let hits = 0
-  let base = 0
-  for (const { selected } of engine.select(lens, selection)) {
-    hits += selected.sessions.count()
-    base += selected.base.count()
-  }
+async function measure({ engine }: LoadedSite, { lens, selection }: Question): Promise<Rate> {
+  const { hits, base } = await engine.ask('selectionSize', lens, { selection })
   return rate(hits, base)
 }
 
-function shown(site: LoadedSite, row: MarkRow) {
-  return { ...row, createdMs: Number(row.createdMs), now: measure(site, row.question) }
+async function shown(site: LoadedSite, row: MarkRow) {
+  return { ...row, createdMs: Number(row.createdMs), now: await measure(site, row.question) }
 }
