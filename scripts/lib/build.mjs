@@ -71,6 +71,12 @@ async function build() {
     entryPoints: ['server/src/engine/worker.ts'],
     outfile: 'dist/engine-worker.mjs',
   })
+  await esbuild.build({
+    ...node,
+    plugins,
+    entryPoints: ['server/src/store/packer.ts'],
+    outfile: 'dist/packer.mjs',
+  })
   await esbuild.build({ ...node, plugins, entryPoints: ['demo/src/load.ts'], outfile: 'dist/load-demo.mjs' })
   await esbuild.build({ ...node, plugins, entryPoints: ['demo/src/site/main.ts'], outfile: 'dist/site.mjs' })
   await esbuild.build({

@@ -2,6 +2,7 @@ import { createServer } from 'node:http'
 import { mkdirSync } from 'node:fs'
 import { dirname } from 'node:path'
 import { fileURLToPath } from 'node:url'
+import { Worker } from 'node:worker_threads'
 import { pino } from 'pino'
 import { createApp } from './app.ts'
 import { readConfig } from './config.ts'
@@ -11,6 +12,7 @@ import { ImportJobs } from './import/jobs.ts'
 import { connect } from './store/database.ts'
 import { migrate } from './store/migrations.ts'
 import { defineModels } from './store/models.ts'
+import type { PackerMessage, PackerWork } from './store/packer.ts'
 import { Keeper } from './store/retention.ts'
 
 const config = readConfig(process.env)
@@ -45,6 +47,20 @@ const keeper = new Keeper(sequelize, engines, (error) =>
   log.error({ err: error }, 'old data could not be deleted; trying again within the hour'),
 )
 keeper.start()
+const packer = new Worker(new URL('packer.mjs', import.meta.url), {
+  workerData: { databaseUrl: config.DATABASE_URL } satisfies PackerWork,
+})
+packer.on('message', (message: PackerMessage) => {
+  if ('error' in message) log.error(message, 'sessions could not be packed; trying again')
+  else log.debug(message, 'packed')
+})
+packer.on('error', (error) =>
+  log.error({ err: error }, 'the packer has ended; sessions stay rows until the next start'),
+)
+const packed = new Promise((resolve) => packer.on('exit', resolve))
+for (const { row, damaged } of engines.all())
+  for (const block of damaged)
+    log.error({ site: row.key, ...block }, 'a block is damaged: its sessions are not in the answers')
 const server = createServer(
   createApp({ sequelize, models, engines, log, files, ownOrigins, jobs, keeper, folder }),
 )
@@ -67,6 +83,8 @@ async function stop(): Promise<void> {
   setTimeout(() => server.closeAllConnections(), 2000).unref()
   await jobs.close()
   await keeper.stop()
+  packer.postMessage('stop')
+  await packed
   await threads.close()
   await sequelize.close()
   if (process.connected) process.disconnect()

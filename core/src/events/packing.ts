@@ -66,7 +66,7 @@ export function encodeBlock(block: Block, dictionaries: Dictionaries): Uint8Arra
     const values = columnOf(block, table, column)
     const dictionary = CODED[table]?.[column]
     const plain = dictionary
-      ? Float64Array.from(values, (code) => own[dictionary].code(dictionaries[dictionary].values[code]!))
+      ? Float64Array.from(values, (code) => own[dictionary].code(dictionaries[dictionary].values[code]))
       : Float64Array.from(values)
     const name = `${table}.${column}`
     const steps =

@@ -1,17 +1,23 @@
 import type { Sequelize } from 'sequelize'
 import type { Collected } from '../ingest/collect.ts'
 import type { Models, SiteRow } from '../store/models.ts'
-import { readSessions, readSessionsById } from '../store/sessions.ts'
+import type { DamagedBlock } from '../store/blocks.ts'
+import { readBlocks } from '../store/blocks.ts'
+import { readOpenSessions, readSessionsById } from '../store/sessions.ts'
 import { SiteEngine } from './site-engine.ts'
 import type { Threads } from './threads.ts'
 
 export interface LoadedSite {
   row: SiteRow
   engine: SiteEngine
+  /** blocks that could not be read and are not in the answers */
+  damaged: DamagedBlock[]
 }
 
 /** How long changed sessions gather before they are read anew: well under the two seconds live data may take. */
 const GATHER_MS = 200
+
+const shared = (bytes: number) => new SharedArrayBuffer(bytes)
 
 /** The sites of this server with their data in memory. */
 export class Engines {
@@ -31,7 +37,10 @@ export class Engines {
   async load(): Promise<void> {
     for (const row of await this.models.sites.findAll({ order: ['id'] })) {
       const site = this.add(row.get({ plain: true }))
-      for await (const rows of readSessions(this.sequelize, site.row.id)) site.engine.addBlock(rows)
+      for await (const read of readBlocks(this.sequelize, site.row.id, site.engine.dictionaries, shared))
+        if ('damaged' in read) site.damaged.push(read.damaged)
+        else site.engine.addPacked(read.block, read.holes)
+      for await (const rows of readOpenSessions(this.sequelize, site.row.id)) site.engine.addBlock(rows)
     }
   }
 
@@ -79,6 +88,7 @@ export class Engines {
   add(row: SiteRow): LoadedSite {
     const site: LoadedSite = {
       row,
+      damaged: [],
       engine: new SiteEngine(
         {
           key: row.key,

@@ -62,6 +62,14 @@ export class SiteEngine {
     rows.forEach((row, session) => this.#places.set(row.id, { part, session }))
   }
 
+  /** Takes in a block as it was stored, coded with this site's dictionaries, in memory that threads share. */
+  addPacked(block: Block, holes: readonly number[]): void {
+    this.#extent = undefined
+    const part = this.#shareBlock(block)
+    for (const position of holes) part.standing.delete(position)
+    for (const session of part.standing) this.#places.set(block.sessions.id[session]!, { part, session })
+  }
+
   /** Puts sessions in as they are now, in place of what was known of them. */
   replace(rows: readonly SessionRow[], gone: readonly number[], nowMs: number): void {
     for (const id of gone) this.#forget(id)
@@ -155,16 +163,20 @@ export class SiteEngine {
   }
 
   #share(rows: readonly SessionRow[]): SharedPart {
-    const block = buildBlock(rows, this.dictionaries, (bytes) => new SharedArrayBuffer(bytes))
-    const standing = new SharedArrayBuffer(4 * ((rows.length + 31) >>> 5))
+    return this.#shareBlock(buildBlock(rows, this.dictionaries, (bytes) => new SharedArrayBuffer(bytes)))
+  }
+
+  #shareBlock(block: Block): SharedPart {
+    const { count } = block.sessions
+    const standing = new SharedArrayBuffer(4 * ((count + 31) >>> 5))
     const shared: SharedBlock = {
       id: this.#nextId++,
       counts: countsOf(block),
       columns: block.sessions.id.buffer as unknown as SharedArrayBuffer,
       standing,
     }
-    const part = { block, shared, standing: new SessionSet(rows.length, new Uint32Array(standing)) }
-    for (let s = 0; s < rows.length; s++) part.standing.add(s)
+    const part = { block, shared, standing: new SessionSet(count, new Uint32Array(standing)) }
+    for (let s = 0; s < count; s++) part.standing.add(s)
     this.#parts.set(shared.id, part)
     this.threads?.tell({ type: 'block', site: this.source.key, block: shared })
     return part

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto'
 import type { CsvMapping, FileKind, Line } from '@dust-trail/core'
 import { describeGuess } from '@dust-trail/core'
 import type { Sequelize } from 'sequelize'
-import { inTransaction } from '../store/database.ts'
+import { inTransaction, retried } from '../store/database.ts'
 import type { SiteRow } from '../store/models.ts'
 import type { Placed } from '../store/place-lines.ts'
 import { isRepeat, placeLines } from '../store/place-lines.ts'
@@ -56,8 +56,6 @@ const MOST_PROBLEMS = 1000
 /** Where more of the first lines are bad, this is another kind of file. */
 const CHECKED_FIRST = 10_000
 const MOST_BAD = 0.2
-const DEADLOCK = 1213
-const TRIES = 5
 
 /**
  * Imports a file. Bad lines are counted and kept aside, good ones written in pieces, each in one transaction; where over
@@ -180,14 +178,4 @@ function take(item: FileItem, progress: ImportProgress, problems: BadLine[]): Li
 
 function sha(text: string): string {
   return createHash('md5').update(text).digest('hex')
-}
-
-async function retried<T>(work: () => Promise<T>): Promise<T> {
-  for (let attempt = 1; ; attempt++) {
-    try {
-      return await work()
-    } catch (error) {
-      if ((error as { errno?: number }).errno !== DEADLOCK || attempt === TRIES) throw error
-    }
-  }
 }

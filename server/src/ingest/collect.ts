@@ -3,7 +3,7 @@ import { batchSchema, lineSchema } from '@dust-trail/api'
 import type { Line } from '@dust-trail/core'
 import type { Sequelize } from 'sequelize'
 import { ProblemError, invalid } from '../problem.ts'
-import { inTransaction } from '../store/database.ts'
+import { inTransaction, retried } from '../store/database.ts'
 import type { SiteRow } from '../store/models.ts'
 import type { Piece } from '../store/recordings.ts'
 import { packSnapshot, writePieces, writeSnapshots } from '../store/recordings.ts'
@@ -60,7 +60,9 @@ export class Collector {
     const snapshot = batch.snapshot && (await packSnapshot(batch.snapshot))
     const key = `${site.id}/${batch.visitor}`
     const before = this.#last.get(key) ?? Promise.resolve()
-    const work = before.catch(() => undefined).then(() => this.#write(site, batch, snapshot, receivedMs))
+    const work = before
+      .catch(() => undefined)
+      .then(() => retried(() => this.#write(site, batch, snapshot, receivedMs)))
     this.#last.set(key, work)
     try {
       return await work

@@ -6,6 +6,7 @@ import { QueryTypes } from 'sequelize'
 import type { Sequelize } from 'sequelize'
 import type { Engines, LoadedSite } from '../engine/engines.ts'
 import { invalid, ProblemError } from '../problem.ts'
+import { lineTexts } from '../store/blocks.ts'
 import { siteOf } from './serve.ts'
 
 const SESSIONS_AT_ONCE = 200
@@ -37,11 +38,9 @@ export function exportRoutes(engines: Engines, sequelize: Sequelize): Router {
 /** Text of the lines of these sessions, some sessions at a time, each session's in order of time. */
 export async function* exportLines(sequelize: Sequelize, ids: readonly number[]): AsyncGenerator<string> {
   for (let from = 0; from < ids.length; from += SESSIONS_AT_ONCE) {
-    const rows = await sequelize.query<{ body: string }>(
-      'SELECT body FROM events WHERE session_id IN (?) ORDER BY session_id, t, id',
-      { type: QueryTypes.SELECT, replacements: [ids.slice(from, from + SESSIONS_AT_ONCE)] },
-    )
-    yield rows.map(({ body }) => `${body}\n`).join('')
+    const some = ids.slice(from, from + SESSIONS_AT_ONCE)
+    const texts = await lineTexts(sequelize, some)
+    yield some.flatMap((id) => (texts.get(id) ?? []).map((text) => `${text}\n`)).join('')
   }
 }
 

@@ -4,7 +4,7 @@ import { writeRows } from './database.ts'
 import type { SiteRow } from './models.ts'
 import type { PackedSnapshot } from './recordings.ts'
 import { writePieces, writeSnapshots } from './recordings.ts'
-import { lineKey } from './place-lines.ts'
+import { lineKey } from './line-key.ts'
 import { describeSession } from './sessions.ts'
 
 /** A whole session that is known to be one: nothing of its visitor lies nearer than the session limit. */

@@ -55,3 +55,17 @@ export async function inTransaction<T>(
     manager.releaseConnection(connection)
   }
 }
+
+const DEADLOCK = 1213
+const TRIES = 5
+
+/** Does work again that the database broke off because two transactions waited for each other. */
+export async function retried<T>(work: () => Promise<T>): Promise<T> {
+  for (let attempt = 1; ; attempt++) {
+    try {
+      return await work()
+    } catch (error) {
+      if ((error as { errno?: number }).errno !== DEADLOCK || attempt === TRIES) throw error
+    }
+  }
+}

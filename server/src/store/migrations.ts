@@ -142,6 +142,35 @@ const MIGRATIONS: { name: string; statements: string[] }[] = [
       'ALTER TABLE sessions ADD KEY by_end (site_id, end_ms)',
     ],
   },
+  {
+    name: '0005-blocks',
+    statements: [
+      `CREATE TABLE blocks (
+        id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+        site_id INT UNSIGNED NOT NULL,
+        sessions INT UNSIGNED NOT NULL,
+        events INT UNSIGNED NOT NULL,
+        checksum CHAR(64) NOT NULL,
+        \`columns\` LONGBLOB NOT NULL,
+        KEY by_site (site_id, id)
+      ) DEFAULT CHARSET=utf8mb4`,
+      `CREATE TABLE block_lines (
+        block_id BIGINT UNSIGNED NOT NULL,
+        n INT UNSIGNED NOT NULL,
+        checksum CHAR(64) NOT NULL,
+        body LONGBLOB NOT NULL,
+        PRIMARY KEY (block_id, n),
+        CONSTRAINT lines_of_block FOREIGN KEY (block_id) REFERENCES blocks (id) ON DELETE CASCADE
+      ) DEFAULT CHARSET=utf8mb4`,
+      `CREATE TABLE block_holes (
+        block_id BIGINT UNSIGNED NOT NULL,
+        position INT UNSIGNED NOT NULL,
+        PRIMARY KEY (block_id, position),
+        CONSTRAINT holes_of_block FOREIGN KEY (block_id) REFERENCES blocks (id) ON DELETE CASCADE
+      ) DEFAULT CHARSET=utf8mb4`,
+      'ALTER TABLE sessions ADD COLUMN block_id BIGINT UNSIGNED NULL, ADD COLUMN block_pos INT UNSIGNED NULL, ADD KEY by_block (block_id), ADD KEY unpacked (site_id, block_id, end_ms)',
+    ],
+  },
 ]
 
 /** Brings the tables up to date. Runs each migration once, in order. */

@@ -1,8 +1,9 @@
-import { hash } from 'node:crypto'
 import type { Line, Span } from '@dust-trail/core'
 import { splitSessions, touchedSessions } from '@dust-trail/core'
 import type { Connection } from 'mariadb'
+import { packedKeys, reopen } from './blocks.ts'
 import { writeRows } from './database.ts'
+import { lineKey } from './line-key.ts'
 import type { SiteRow } from './models.ts'
 import { describeSession } from './sessions.ts'
 
@@ -25,6 +26,8 @@ interface Open extends Span {
   joined: number[]
   /** its start when it was read; undefined for a new one */
   knownStartMs: number | undefined
+  /** its lines lie in a block */
+  packed: boolean
 }
 
 interface StoredSession {
@@ -33,6 +36,7 @@ interface StoredSession {
   start_ms: number | bigint
   end_ms: number | bigint
   session_key: string | null
+  block_id: number | bigint | null
 }
 
 /**
@@ -63,6 +67,7 @@ export async function placeLines(
     else byVisitor.set(line.visitor, [line])
   }
   const stored = await nearSessions(connection, site, byVisitor, limitMs)
+  placed.repeated += await openPacked(connection, site, byVisitor, stored, keys)
   const touched = new Set<Open>()
   for (const [visitor, own] of byVisitor) {
     own.sort((a, b) => a.t - b.t)
@@ -101,11 +106,6 @@ const DUPLICATE = 1062
 export function isRepeat(error: unknown): boolean {
   const { errno, sqlMessage } = error as { errno?: number; sqlMessage?: string }
   return errno === DUPLICATE && (sqlMessage ?? '').includes('by_line')
-}
-
-/** 16 bytes that stand for a line's id within its site. */
-export function lineKey(siteId: number, id: string): Buffer {
-  return hash('md5', `${siteId}/${id}`, 'buffer')
 }
 
 async function withoutRepeats(
@@ -150,7 +150,7 @@ async function nearSessions(
   const fromMs = times.reduce((a, b) => Math.min(a, b)) - limitMs
   const toMs = times.reduce((a, b) => Math.max(a, b)) + limitMs
   const rows = await connection.query<StoredSession[]>(
-    `SELECT id, visitor, start_ms, end_ms, session_key FROM sessions
+    `SELECT id, visitor, start_ms, end_ms, session_key, block_id FROM sessions
      WHERE site_id = ? AND visitor IN (${visitors.map(() => '?').join(',')})
        AND (${named ? 'session_key IS NOT NULL OR' : ''} (end_ms >= ? AND start_ms <= ?))
      ORDER BY start_ms, id FOR UPDATE`,
@@ -166,8 +166,67 @@ async function nearSessions(
       lines: [],
       joined: [],
       knownStartMs: Number(row.start_ms),
+      packed: row.block_id !== null,
     })
   return found
+}
+
+/**
+ * Opens the packed sessions that lines belong to, after dropping lines that they have already. A session that cannot be
+ * opened, its lines being damaged, is passed over: the lines make another.
+ *
+ * @returns how many lines were dropped
+ */
+async function openPacked(
+  connection: Connection,
+  site: SiteRow,
+  byVisitor: Map<string, Line[]>,
+  stored: Map<string, Open[]>,
+  keys: ReadonlyMap<Line, Buffer>,
+): Promise<number> {
+  const limitMs = site.sessionLimitMin * 60_000
+  const touched = () =>
+    [...byVisitor].flatMap(([visitor, lines]) =>
+      stored
+        .get(visitor)!
+        .filter((session) => session.packed && lines.some((line) => belongs(line, session, limitMs))),
+    )
+  const first = touched()
+  if (!first.length) return 0
+  const known = await packedKeys(
+    connection,
+    site.id,
+    first.map(({ id }) => id!),
+  )
+  let dropped = 0
+  for (const [visitor, lines] of byVisitor) {
+    const sets = stored.get(visitor)!.flatMap(({ id, packed }) => (packed ? (known.get(id!) ?? []) : []))
+    if (!sets.length) continue
+    const fresh = lines.filter((line) => {
+      const key = keys.get(line)?.toString('latin1')
+      return key === undefined || !sets.some((set) => set.has(key))
+    })
+    dropped += lines.length - fresh.length
+    byVisitor.set(visitor, fresh)
+  }
+  const opened = new Set(
+    await reopen(
+      connection,
+      site.id,
+      touched().map(({ id }) => id!),
+    ),
+  )
+  for (const sessions of stored.values()) {
+    for (const session of sessions) if (opened.has(session.id ?? -1)) session.packed = false
+    sessions.splice(0, sessions.length, ...sessions.filter(({ packed }) => !packed))
+  }
+  return dropped
+}
+
+function belongs(line: Line, session: Open, limitMs: number): boolean {
+  return line.session === undefined
+    ? session.key === null && line.t >= session.startMs - limitMs && line.t <= session.endMs + limitMs
+    : session.key === line.session
 }
 
 /** One visitor's lines as runs that belong together: those that name one session, and the rest cut by inactivity. */
@@ -193,7 +252,15 @@ function sessionFor(sessions: Open[], stretch: { key: string | null; lines: Line
     stretch.key !== null ? candidates : touchedSessions(candidates, span, limitMs).map((i) => candidates[i]!)
   let session = chosen[0]
   if (!session) {
-    session = { id: null, key: stretch.key, ...span, lines: [], joined: [], knownStartMs: undefined }
+    session = {
+      id: null,
+      key: stretch.key,
+      ...span,
+      lines: [],
+      joined: [],
+      knownStartMs: undefined,
+      packed: false,
+    }
     sessions.push(session)
   }
   for (const other of chosen.slice(1)) {

@@ -1,6 +1,7 @@
 import type { Sequelize } from 'sequelize'
 import { QueryTypes } from 'sequelize'
 import type { Engines, LoadedSite } from '../engine/engines.ts'
+import { deleteSessions } from './blocks.ts'
 import { inTransaction } from './database.ts'
 import type { SiteRow } from './models.ts'
 
@@ -9,7 +10,7 @@ export type Retention = Pick<SiteRow, 'retentionDays' | 'recordingDays'>
 const DAY_MS = 86_400_000
 const HOUR_MS = 3_600_000
 /** Sessions deleted in one transaction: little enough not to stand in the way of what comes in. */
-const AT_ONCE = 500
+const AT_ONCE = 2000
 
 /** How many sessions have ended, and how many recordings have begun, before what a retention keeps. */
 export async function countOlder(
@@ -54,9 +55,7 @@ export async function* deleteOlder(
     if (!rows.length) break
     const ids = rows.map(({ id }) => Number(id))
     await inTransaction(sequelize, async (connection) => {
-      for (const table of ['events', 'recordings'])
-        await connection.query(`DELETE FROM ${table} WHERE session_id IN (?)`, [ids])
-      await connection.query('DELETE FROM sessions WHERE id IN (?)', [ids])
+      await deleteSessions(connection, siteId, ids)
     })
     yield ids
   }

@@ -1,0 +1,188 @@
+import type { Line } from '@dust-trail/core'
+import { Dictionaries } from '@dust-trail/core'
+import fc from 'fast-check'
+import { QueryTypes } from 'sequelize'
+import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
+import { allSessions, exportLines } from '../routes/export.ts'
+import { testApp, testDatabase } from '../test-database.ts'
+import { deleteSessions, packEnded, readBlocks } from './blocks.ts'
+import { inTransaction } from './database.ts'
+import { placeLines } from './place-lines.ts'
+
+const MINUTE = 60_000
+const T = Date.UTC(2026, 4, 1)
+const EVER = T + 1e10
+let database: Awaited<ReturnType<typeof testDatabase>>
+beforeAll(async () => {
+  database = await testDatabase()
+})
+afterAll(() => database.close())
+beforeEach(async () => {
+  for (const table of ['events', 'sessions', 'recordings', 'blocks'])
+    await database.sequelize.query(`DELETE FROM ${table}`)
+})
+
+const view = (visitor: string, minute: number, id?: string): Line => ({
+  visitor,
+  t: T + Math.round(minute * MINUTE),
+  kind: 'page',
+  url: `/p${Math.round(minute) % 5}`,
+  ...(id !== undefined && { id }),
+})
+const place = (lines: Line[], idOf?: (line: Line) => string | undefined) =>
+  inTransaction(database.sequelize, (connection) => placeLines(connection, database.site, lines, idOf))
+const pack = (least = 1) => packEnded(database.sequelize, database.site, EVER, least)
+const count = async (sql: string) =>
+  Number(
+    (
+      await database.sequelize.query<{ n: number }>(`SELECT COUNT(*) AS n FROM ${sql}`, {
+        type: QueryTypes.SELECT,
+      })
+    )[0]!.n,
+  )
+/** Everything there is, session by session, whatever its numbers. */
+async function stored(): Promise<string[]> {
+  const ids = await allSessions(database.sequelize, database.site.id)
+  const sessions: string[] = []
+  for (const id of ids) for await (const text of exportLines(database.sequelize, [id])) sessions.push(text)
+  return sessions.sort()
+}
+
+describe('packing', () => {
+  it('changes nothing of what is stored, wherever it comes in between: late, repeated and joining lines included', async () => {
+    const line = fc.record({
+      v: fc.nat(2),
+      minute: fc.nat(300),
+      id: fc.option(fc.nat(30), { nil: undefined }),
+    })
+    await fc.assert(
+      fc.asyncProperty(
+        fc.array(fc.tuple(fc.array(line, { minLength: 1, maxLength: 8 }), fc.boolean()), { maxLength: 6 }),
+        async (batches) => {
+          const run = async (packing: boolean) => {
+            for (const table of ['events', 'sessions', 'blocks'])
+              await database.sequelize.query(`DELETE FROM ${table}`)
+            let repeated = 0
+            for (const [own, then] of batches) {
+              // The same id always means the same line, as with senders that try again.
+              const lines = own.map(({ v, minute, id }) =>
+                id === undefined ? view(`v${v}`, minute) : view(`v${id % 3}`, (id * 37) % 300, `line-${id}`),
+              )
+              repeated += (await place(lines)).repeated
+              if (packing && then) await pack()
+            }
+            return { repeated, sessions: await stored() }
+          }
+          expect(await run(true)).toEqual(await run(false))
+        },
+      ),
+      { numRuns: 40 },
+    )
+  }, 60_000)
+
+  it('leaves no rows, and opens again just the session that a late line belongs to', async () => {
+    await place([view('a', 0), view('a', 5), view('b', 0), view('b', 200)])
+    expect(await pack()).toEqual({ sessions: 3, events: 4 })
+    expect(await count('events')).toBe(0)
+    const late = await place([view('a', 20)])
+    expect(late.changed).toHaveLength(1)
+    expect(await count('events')).toBe(3)
+    expect(await count('block_holes')).toBe(1)
+    expect(await stored()).toHaveLength(3)
+    // What was opened can be packed once more; of the old block only its holes and the others stay.
+    expect(await pack()).toEqual({ sessions: 1, events: 3 })
+    expect(await count('events')).toBe(0)
+  })
+
+  it('opens nothing for lines that are there already, known by their id or by what stood for it', async () => {
+    const lines = [view('a', 0, 'one'), view('a', 1)]
+    const idOf = (line: Line) => line.id ?? `stand-in ${line.t}`
+    await place(lines, idOf)
+    await pack()
+    expect(await place(lines, idOf)).toEqual({ changed: [], gone: [], repeated: 2 })
+    expect(await count('events')).toBe(0)
+    expect(await count('block_holes')).toBe(0)
+  })
+
+  it('waits until it is worth its while', async () => {
+    await place([view('a', 0)])
+    expect(await pack(2)).toEqual({ sessions: 0, events: 0 })
+    expect(await count('events')).toBe(1)
+  })
+
+  it('answers after a start as before it', async () => {
+    await place(Array.from({ length: 60 }, (_, i) => view(`v${i % 20}`, (i * 13) % 400)))
+    const ask = async () => {
+      const { engines } = await testApp(database)
+      const { engine } = engines.get('shop')!
+      const lens = { from: '2026-05-01', to: '2026-05-02', devices: [] }
+      const steps = ['/p0', '/p3'].map((page) => ({ type: 'page' as const, page }))
+      return [
+        await engine.ask('funnel', lens, { steps }),
+        await engine.ask('closeUp', lens, { selection: { type: 'page', page: '/p1' } }),
+        engine.extent(),
+      ]
+    }
+    const before = await ask()
+    await pack()
+    expect(await ask()).toEqual(before)
+    await place([view('v3', 14, 'late')])
+    const open = await ask()
+    await pack()
+    expect(await ask()).toEqual(open)
+  })
+})
+
+describe('a damaged block', () => {
+  it('is named and set aside; the others are read, and its own lines still come out', async () => {
+    await place([view('a', 0)])
+    await pack()
+    await place([view('b', 0)])
+    await pack()
+    const [{ id }] = (await database.sequelize.query<{ id: number }>('SELECT MIN(id) AS id FROM blocks', {
+      type: QueryTypes.SELECT,
+    })) as [{ id: number }]
+    await database.sequelize.query(
+      `UPDATE blocks SET \`columns\` = CONCAT('x', \`columns\`) WHERE id = ${id}`,
+    )
+    const read = []
+    const allocate = (bytes: number) => new ArrayBuffer(bytes)
+    for await (const one of readBlocks(database.sequelize, database.site.id, new Dictionaries(), allocate))
+      read.push(one)
+    expect(read).toEqual([
+      { damaged: { id: Number(id), sessions: 1, reason: 'its checksum is wrong' } },
+      expect.objectContaining({ holes: [] }),
+    ])
+    const { engines } = await testApp(database)
+    expect(engines.get('shop')!.damaged).toHaveLength(1)
+    expect(engines.get('shop')!.engine.extent()!.sessions).toBe(1)
+    expect(await stored()).toHaveLength(2)
+  })
+  it('with damaged lines stays closed: what comes late makes a session of its own', async () => {
+    await place([view('a', 0)])
+    await pack()
+    await database.sequelize.query(`UPDATE block_lines SET body = CONCAT('x', body)`)
+    await place([view('a', 5)])
+    expect(await count('sessions')).toBe(2)
+    expect(await count('events')).toBe(1)
+  })
+})
+
+describe('deleteSessions', () => {
+  it('leaves nothing of them anywhere, and all of the others', async () => {
+    await place([view('erased-one', 0), view('kept-one', 0), view('kept-two', 3)])
+    await pack()
+    const [{ id }] = (await database.sequelize.query<{ id: number }>(
+      "SELECT id FROM sessions WHERE visitor = 'erased-one'",
+      { type: QueryTypes.SELECT },
+    )) as [{ id: number }]
+    await inTransaction(database.sequelize, (connection) =>
+      deleteSessions(connection, database.site.id, [Number(id)]),
+    )
+    expect((await stored()).join('')).not.toContain('erased-one')
+    expect(await stored()).toHaveLength(2)
+    expect(await count('blocks')).toBe(0)
+    await pack()
+    expect(await stored()).toHaveLength(2)
+  })
+})
