@@ -288,8 +288,10 @@ export const listSessions = endpoint(
     order: z.enum(WATCH_ORDERS),
     offset: count.default(0),
     limit: count.min(1).max(200).default(50),
+    /** `next` of the answer before: goes on after its last session, whatever has come in since */
+    cursor: z.string().max(400).optional(),
   }),
-  z.object({ total: count, sessions: z.array(sessionSummarySchema) }),
+  z.object({ total: count, sessions: z.array(sessionSummarySchema), next: z.string().nullable() }),
 )
 
 export const askClickHeat = endpoint(

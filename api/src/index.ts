@@ -1,3 +1,5 @@
 export * from './batch.ts'
 export * from './endpoint.ts'
 export * from './endpoints.ts'
+export * from './openapi.ts'
+export * from './tables.ts'

@@ -1,3 +1,4 @@
+import { openApi } from '@dust-trail/api'
 import compression from 'compression'
 import type { ErrorRequestHandler, Express } from 'express'
 import express from 'express'
@@ -74,6 +75,10 @@ export function createApp({
   )
   app.use('/collect', collectRoutes(engines, new Collector(sequelize)))
   app.use(compression())
+  const description = JSON.stringify(openApi())
+  app.get('/api/openapi.json', (_, response) => {
+    response.type('json').send(description)
+  })
   const api = express.Router()
   api.use(express.json({ limit: '1mb' }))
   api.use(

@@ -10,27 +10,46 @@ export interface WatchListSpec {
   order: WatchOrder
   /** how many, from the first: what lies before a page of the list included */
   most: number
+  /** only those after this one */
+  after?: ListPlace | undefined
   names: Names
 }
 
 type Listed = SessionSummary & { telling: number }
 
+/** Where a session stands in any order. */
+export type ListPlace = Pick<Listed, 'telling' | 'durationMs' | 'startMs' | 'id'>
+
 export interface WatchListResult {
+  /** in the whole list */
   total: number
+  /** the last one given, where others follow */
+  last: ListPlace | undefined
   sessions: SessionSummary[]
 }
 
 /** The first sessions of a selection, in an order to watch them in. */
-export const watchList: Analysis<WatchListSpec, { total: number; first: Listed[] }, WatchListResult> = {
-  scan(block, among, { selection, order, most, names }) {
+export const watchList: Analysis<
+  WatchListSpec,
+  { total: number; left: number; first: Listed[] },
+  WatchListResult
+> = {
+  scan(block, among, { selection, order, most, after, names }) {
     const selected = selectSessions(block, among, selection, names)
-    const all = summarise(block, selected, names.dictionaries).sort(watchOrder(order))
-    return { total: all.length, first: all.slice(0, most) }
+    const compare = watchOrder(order)
+    const all = summarise(block, selected, names.dictionaries)
+    const left = after ? all.filter((one) => compare(after, one) < 0) : all
+    return { total: all.length, left: left.length, first: left.sort(compare).slice(0, most) }
   },
-  merge: (a, b) => ({ total: a.total + b.total, first: [...a.first, ...b.first] }),
-  finish({ total, first }, { order, most }) {
+  merge: (a, b) => ({ total: a.total + b.total, left: a.left + b.left, first: [...a.first, ...b.first] }),
+  finish({ total, left, first }, { order, most }) {
     const sorted = [...first].sort(watchOrder(order)).slice(0, most)
-    return { total, sessions: sorted.map(({ telling: _, ...summary }) => summary) }
+    const last = sorted[sorted.length - 1]
+    return {
+      total,
+      last: left > sorted.length ? last : undefined,
+      sessions: sorted.map(({ telling: _, ...summary }) => summary),
+    }
   },
 }
 

@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import type { Block } from '../events/columns.ts'
 import { FRICTION, KIND } from '../events/columns.ts'
+import { viewsOf } from '../events/view-index.ts'
 import { DEFAULT_OPTIONS, funnelOptionsSchema } from '../funnel/options.ts'
 import { LEAK_KINDS, sessionTracer } from '../funnel/trace.ts'
 import type { Names } from '../funnel/trace.ts'
@@ -158,14 +159,14 @@ function selectSignal(
 function viewers(block: Block, among: SessionSet, pageName: string, names: Names): SelectedSessions {
   const group = names.groups.find(pageName)
   const chosen = empty(block)
-  const { kind, page, atMs } = block.events
-  for (const s of among)
-    for (let i = block.sessions.firstEvent[s]!; i < block.sessions.firstEvent[s + 1]!; i++)
-      if (kind[i] === KIND.page && names.groups.groupOf[page[i]!] === group) {
-        chosen.sessions.add(s)
-        chosen.momentMs[s] = atMs[i]!
-        break
-      }
+  const { atMs } = block.events
+  const { event, session } = viewsOf(block, (page) => names.groups.groupOf[page] === group)
+  for (let k = 0; k < event.length; k++) {
+    const s = session[k]!
+    if (!among.has(s) || chosen.sessions.has(s)) continue
+    chosen.sessions.add(s)
+    chosen.momentMs[s] = atMs[event[k]!]!
+  }
   return chosen
 }
 

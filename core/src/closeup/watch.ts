@@ -64,12 +64,14 @@ export function summarise(
   })
 }
 
+type Place = Pick<SessionSummary, 'durationMs' | 'startMs' | 'id'> & { telling: number }
+
 /** Compares two sessions for a list. */
 export function watchOrder(order: WatchOrder) {
-  return (a: SessionSummary & { telling: number }, b: SessionSummary & { telling: number }): number =>
+  return (a: Place, b: Place): number =>
     (order === 'telling' ? b.telling - a.telling : order === 'longest' ? b.durationMs - a.durationMs : 0) ||
     b.startMs - a.startMs ||
-    a.id.localeCompare(b.id)
+    Number(a.id) - Number(b.id)
 }
 
 function describe(

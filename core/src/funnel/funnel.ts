@@ -13,8 +13,8 @@ import { stepName } from './spec.ts'
 import type { FunnelOptions } from './options.ts'
 import { DEFAULT_OPTIONS } from './options.ts'
 import { FIRST_BIT } from './reach.ts'
-import type { Leak, LeakKind, Names } from './trace.ts'
-import { chainOf, LEAK_KINDS, lossAt, runReader, sessionTracer } from './trace.ts'
+import type { Leak, LeakKind, Names, Trace } from './trace.ts'
+import { chainOf, LEAK_KINDS, leakAfter, lossAt, pageTraces, runReader, sessionTracer } from './trace.ts'
 
 export interface FunnelSpec {
   steps: readonly Step[]
@@ -29,8 +29,8 @@ interface Tally {
   units: number
   /** how many reached each step */
   reached: number[]
-  /** milliseconds from each step to the next, one for each that made it */
-  gapsMs: number[][]
+  /** milliseconds from each step to the next, one for each that made it, in pieces */
+  gapsMs: Float64Array[][]
   /** per step: "kind/group" -> how many were lost that way */
   leaks: Map<string, number>[]
 }
@@ -128,19 +128,40 @@ export const funnel: Analysis<FunnelSpec, FunnelPartial, FunnelResult> = {
       readVisitors(block, sessions, { steps, names, options }, valueOf, partial.visitors)
       return partial
     }
-    const trace = sessionTracer(block, steps, options, names)
+    const tallies = [partial.total]
+    const gaps = steps.map((): number[] => [])
+    /** per step: kind and group as one number, since names would be looked up for every session */
+    const leaks = steps.map(() => new Map<number, number>())
     const { atMs } = block.events
+    const { startMs } = block.sessions
+    const walk = sessionWalker(block, steps, options, names)
     for (const s of sessions) {
-      const { reached, lost } = trace(s)
-      const times = reached.map((event) => atMs[event]!)
-      const leak = lost && leakKey(lost.leak, names)
-      count(partial.total, times, leak)
-      if (options.by) count(tallyOf(partial.byValue, valueOf(s), steps.length), times, leak)
-      if (options.trend) {
-        const bucket = bucketAt(buckets, block.sessions.startMs[s]!)
-        if (bucket >= 0) count(tallyOf(partial.overTime, bucket, steps.length), times, leak)
+      if (options.by) tallies[1] = tallyOf(partial.byValue, valueOf(s), steps.length)
+      const bucket = options.trend ? bucketAt(buckets, startMs[s]!) : -1
+      if (bucket >= 0) tallies[2] = tallyOf(partial.overTime, bucket, steps.length)
+      const depth = walk.to(s)
+      for (const [i, tally] of tallies.entries()) {
+        if (!tally || (i === 2 && bucket < 0)) continue
+        tally.units++
+        for (let k = 0; k < depth; k++) tally.reached[k]!++
       }
+      for (let k = 1; k < depth; k++) gaps[k - 1]!.push(atMs[walk.event(k)]! - atMs[walk.event(k - 1)]!)
+      if (depth === 0 || depth === steps.length) continue
+      const { kind, toGroup } = walk.leak()
+      const code = toGroup * LEAK_KINDS.length + LEAK_KINDS.indexOf(kind)
+      const own = leaks[depth - 1]!
+      own.set(code, (own.get(code) ?? 0) + 1)
     }
+    gaps.forEach((own, k) => {
+      if (own.length) partial.total.gapsMs[k]!.push(Float64Array.from(own))
+    })
+    leaks.forEach((own, k) => {
+      for (const [code, n] of own) {
+        const kind = LEAK_KINDS[code % LEAK_KINDS.length]!
+        const leak = leakKey({ kind, toGroup: Math.floor(code / LEAK_KINDS.length) }, names)
+        partial.total.leaks[k]!.set(leak, n)
+      }
+    })
     return partial
   },
 
@@ -203,7 +224,7 @@ function count(tally: Tally, timesMs: readonly number[], leak: string | undefine
   tally.units++
   timesMs.forEach((t, k) => {
     tally.reached[k]!++
-    if (k > 0) tally.gapsMs[k - 1]!.push(t - timesMs[k - 1]!)
+    if (k > 0) tally.gapsMs[k - 1]!.push(Float64Array.of(t - timesMs[k - 1]!))
   })
   if (leak === undefined) return
   const leaks = tally.leaks[timesMs.length - 1]!
@@ -214,10 +235,7 @@ function count(tally: Tally, timesMs: readonly number[], leak: string | undefine
 function mergeTallies(a: Tally, b: Tally): Tally {
   a.units += b.units
   b.reached.forEach((n, k) => (a.reached[k]! += n))
-  b.gapsMs.forEach((gaps, k) => {
-    const own = a.gapsMs[k]!
-    for (const gap of gaps) own.push(gap)
-  })
+  b.gapsMs.forEach((pieces, k) => a.gapsMs[k]!.push(...pieces))
   b.leaks.forEach((leaks, k) => addCounts(a.leaks[k]!, leaks))
   return a
 }
@@ -331,8 +349,48 @@ function leakParts(leaks: ReadonlyMap<string, number>): LeakPart[] {
     )
 }
 
-function waiting(gapsMs: readonly number[]): FunnelStepResult['toNext'] {
-  const sorted = Float64Array.from(gapsMs).sort()
+/** Goes through the sessions of a block one by one, in the fastest way that the steps and options allow. */
+function sessionWalker(
+  block: Block,
+  steps: readonly Step[],
+  options: FunnelOptions,
+  names: Names,
+): {
+  /** how many steps the session reached; what follows is about this session */
+  to: (session: number) => number
+  event: (step: number) => number
+  leak: () => Leak
+} {
+  const pages = pageTraces(block, steps, options, names)
+  let session = 0
+  if (pages) {
+    let depth = 0
+    return {
+      to: (s) => {
+        session = s
+        return (depth = pages.depth(s))
+      },
+      event: (step) => pages.eventAt(step, session),
+      leak: () => leakAfter(block, session, pages.lastAt(depth - 1, session), names),
+    }
+  }
+  const trace = sessionTracer(block, steps, options, names)
+  let last: Trace
+  return {
+    to: (s) => (last = trace(s)).reached.length,
+    event: (step) => last.reached[step]!,
+    leak: () => last.lost!.leak,
+  }
+}
+
+function waiting(pieces: readonly Float64Array[]): FunnelStepResult['toNext'] {
+  const sorted = new Float64Array(pieces.reduce((sum, { length }) => sum + length, 0))
+  let at = 0
+  for (const piece of pieces) {
+    sorted.set(piece, at)
+    at += piece.length
+  }
+  sorted.sort()
   const histogram: number[] = [...TIME_BINS_S, 0].map(() => 0)
   for (const gap of sorted) {
     const bin = TIME_BINS_S.findIndex((edge) => gap < edge * 1000)

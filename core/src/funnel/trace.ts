@@ -1,5 +1,6 @@
 import type { Block } from '../events/columns.ts'
 import { KIND } from '../events/columns.ts'
+import { viewsOf } from '../events/view-index.ts'
 import type { Dictionaries } from '../events/columns.ts'
 import type { ElementFamilies } from '../labels/element-families.ts'
 import type { PageGroups } from '../labels/page-groups.ts'
@@ -136,6 +137,23 @@ export function sessionTracer(
   options: FunnelOptions,
   names: Names,
 ): (session: number) => Trace {
+  const pages = pageTraces(block, steps, options, names)
+  if (pages)
+    return (session) => {
+      const depth = pages.depth(session)
+      const reached = Array.from({ length: depth }, (_, step) => pages.eventAt(step, session))
+      if (depth === 0 || depth === steps.length) return { reached, lost: undefined }
+      const event = pages.lastAt(depth - 1, session)
+      let leak: Leak | undefined
+      // Only those who ask what came instead wait for it.
+      const lost = {
+        event,
+        get leak() {
+          return (leak ??= leakAfter(block, session, event, names))
+        },
+      }
+      return { reached, lost }
+    }
   if (isPlain(options) && options.entry === 'anywhere') {
     const matchers = stepMatchers(block, steps, names)
     return (session) => traceSession(block, session, matchers, names)
@@ -146,6 +164,60 @@ export function sessionTracer(
     const reached = chainOf(run, steps.length, options).map((position) => run.events[position]!)
     if (reached.length === 0 || reached.length === steps.length) return { reached, lost: undefined }
     return { reached, lost: lossAt(block, session, run, reached.length - 1, names) }
+  }
+}
+
+const NOWHERE = 0xffff_ffff
+
+/** Where many sessions at once came through the steps; only for steps that are all page views, each at its first chance. */
+export interface PageTraces {
+  /** how many steps a session reached */
+  depth: (session: number) => number
+  /** event at which it first reached a step that it reached */
+  eventAt: (step: number, session: number) => number
+  /** the last time it was at a step that it reached */
+  lastAt: (step: number, session: number) => number
+}
+
+/**
+ * The same as traceSession for all sessions of a block, over the views of the steps' pages alone.
+ *
+ * @returns undefined where steps or options ask for more than page views at their first chance
+ */
+export function pageTraces(
+  block: Block,
+  steps: readonly Step[],
+  options: FunnelOptions,
+  names: Names,
+): PageTraces | undefined {
+  if (!isPlain(options) || options.entry !== 'anywhere') return undefined
+  const { count } = block.sessions
+  const { groupOf } = names.groups
+  const first: Uint32Array[] = []
+  const last: Uint32Array[] = []
+  for (const step of steps) {
+    if (step.type !== 'page') return undefined
+    const group = names.groups.find(step.page)
+    const { event, session } = viewsOf(block, (page) => groupOf[page] === group)
+    const before = first[first.length - 1]
+    const own = new Uint32Array(count).fill(NOWHERE)
+    const latest = new Uint32Array(count)
+    for (let k = 0; k < event.length; k++) {
+      const s = session[k]!
+      latest[s] = event[k]!
+      if (own[s] === NOWHERE && (!before || event[k]! > before[s]!)) own[s] = event[k]!
+    }
+    first.push(own)
+    last.push(latest)
+  }
+  return {
+    depth: (s) => {
+      let depth = 0
+      while (depth < first.length && first[depth]![s] !== NOWHERE) depth++
+      return depth
+    },
+    eventAt: (step, s) => first[step]![s]!,
+    lastAt: (step, s) => last[step]![s]!,
   }
 }
 
@@ -193,7 +265,7 @@ export function traceSession(
 
 const TECHNICAL = new Set(TECHNICAL_KINDS.map((kind) => SIGNAL_KINDS.indexOf(kind)))
 
-function leakAfter(block: Block, session: number, event: number, names: Names): Leak {
+export function leakAfter(block: Block, session: number, event: number, names: Names): Leak {
   const { kind, page, atMs } = block.events
   const { groupOf } = names.groups
   const group = groupOf[page[event]!]!

@@ -108,6 +108,11 @@ export class SiteEngine {
     return finishPartials(kernel, partials, spec, names)
   }
 
+  /** All blocks as they lie in memory, the tail's included. */
+  blocks(): Block[] {
+    return [...this.#parts.values(), this.#packedTail()].map(({ block }) => block)
+  }
+
   /** Where a session lies; undefined where there is none of that id. */
   find(id: string): Place | undefined {
     const number = Number(id)

@@ -8,11 +8,13 @@ import {
   getSnapshot,
   listSessions,
 } from '@dust-trail/api'
+import type { ListPlace } from '@dust-trail/core'
 import { bucketsOf, lensSpan } from '@dust-trail/core'
 import { Router } from 'express'
 import type { Sequelize } from 'sequelize'
+import { z } from 'zod'
 import type { Engines } from '../engine/engines.ts'
-import { notFound } from '../problem.ts'
+import { notFound, ProblemError } from '../problem.ts'
 import { commonSnapshot, readSnapshot } from '../store/recordings.ts'
 import { serve, siteOf } from './serve.ts'
 
@@ -44,11 +46,16 @@ export function questionRoutes(engines: Engines, sequelize: Sequelize): Router {
     return engine.ask('price', lens, { selection, goal: row.goal }, signal)
   })
   serve(router, listSessions, async ({ params, body, signal }) => {
-    const { selection, order, offset, limit } = body
+    const { selection, order, offset, limit, cursor } = body
     const { engine } = siteOf(engines, params)
-    const spec = { selection, order, most: offset + limit }
-    const { total, sessions } = await engine.ask('watchList', body.lens, spec, signal)
-    return { total, sessions: sessions.slice(offset) }
+    const spec = {
+      selection,
+      order,
+      most: offset + limit,
+      after: cursor === undefined ? undefined : placeAt(cursor),
+    }
+    const { total, last, sessions } = await engine.ask('watchList', body.lens, spec, signal)
+    return { total, sessions: sessions.slice(offset), next: last ? cursorAt(last) : null }
   })
   serve(router, askClickHeat, async ({ params, body, signal }) => {
     const { engine, row } = siteOf(engines, params)
@@ -72,4 +79,26 @@ export function questionRoutes(engines: Engines, sequelize: Sequelize): Router {
     return snapshot
   })
   return router
+}
+
+const placeSchema = z.tuple([z.number(), z.number(), z.number(), z.string()])
+
+function cursorAt({ telling, durationMs, startMs, id }: ListPlace): string {
+  return Buffer.from(JSON.stringify([telling, durationMs, startMs, id])).toString('base64url')
+}
+
+function placeAt(cursor: string): ListPlace {
+  try {
+    const [telling, durationMs, startMs, id] = placeSchema.parse(
+      JSON.parse(Buffer.from(cursor, 'base64url').toString()),
+    )
+    return { telling, durationMs, startMs, id }
+  } catch {
+    throw new ProblemError(
+      400,
+      'invalid-input',
+      'The cursor is none of ours.',
+      'Begin at the start of the list.',
+    )
+  }
 }

@@ -199,6 +199,124 @@ describe('funnels', () => {
   })
 })
 
+describe('the description of the API', () => {
+  it('names every endpoint with the schemas it checks with, and resolves all its references', async () => {
+    const { body } = (await request(app).get('/api/openapi.json').expect(200)) as {
+      body: { openapi: string; paths: Record<string, Record<string, { operationId: string }>> }
+    }
+    expect(body.openapi).toBe('3.1.0')
+    const operations = Object.values(body.paths).flatMap((path) => Object.values(path))
+    const ids = operations.map(({ operationId }) => operationId)
+    expect(new Set(ids).size).toBe(ids.length)
+    for (const id of ['askFunnel', 'askPaths', 'askDistribution', 'listSessions', 'exportLines'])
+      expect(ids).toContain(id)
+    const funnel = JSON.stringify(body.paths['/sites/{site}/funnel'])
+    for (const word of ['withinMs', 'between', '"where"', 'starting with', 'text/csv'])
+      expect(funnel).toContain(word)
+    // References within a schema point at that schema's own definitions, others at the components.
+    const check = (node: unknown, root: Record<string, unknown>): void => {
+      if (typeof node !== 'object' || node === null) return
+      const own = node as Record<string, unknown>
+      const here = '$defs' in own ? own : root
+      if (typeof own['$ref'] === 'string' && own['$ref'].startsWith('#/$defs/'))
+        expect(Object.keys(here['$defs'] as object)).toContain(own['$ref'].slice('#/$defs/'.length))
+      for (const value of Object.values(own)) check(value, here)
+    }
+    check(body, {})
+  })
+})
+
+describe('tables', () => {
+  it('come as CSV where that is asked for, formulas defused', async () => {
+    const answer = await request(app)
+      .post('/api/v1/sites/shop/funnel')
+      .set('accept', 'text/csv')
+      .send({ lens, steps: [{ type: 'event', name: '=1+1', event: { kinds: ['page'] } }] })
+      .expect(200)
+    expect(answer.headers['content-type']).toMatch('text/csv')
+    const [header, row] = answer.text.split('\r\n')
+    expect(header!.split(',').slice(0, 3)).toEqual(['part', 'name', 'sessions'])
+    expect(row).toContain("step,'=1+1,4")
+  })
+  it.each([
+    ['/paths', { selection: { type: 'page', page: '/' } }, 'path,steps,sessions,ended'],
+    [
+      '/distribution',
+      { selection: { type: 'everyone' }, options: { measure: 'pages' } },
+      'value,sessions,known',
+    ],
+    ['/sessions', { selection: { type: 'everyone' }, order: 'newest' }, 'id,visitor,startMs'],
+    ['/close-up', { selection: { type: 'page', page: '/' } }, 'part,attribute,value'],
+    ['/catalogue', {}, 'part,page,pattern'],
+  ])('%s has one', async (path, body, header) => {
+    const answer = await request(app)
+      .post(`/api/v1/sites/shop${path}`)
+      .set('accept', 'text/csv')
+      .send({ lens, ...body })
+      .expect(200)
+    expect(answer.text).toMatch(new RegExp(`^${header}`))
+  })
+})
+
+describe('questions of the engine', () => {
+  it('narrows everything down to a condition of the lens', async () => {
+    const where = { type: 'event', event: { friction: 'rage' } }
+    const size = (more: object) =>
+      ask<{ size: { hits: number } }>('/close-up', {
+        lens: { ...lens, ...more },
+        selection: { type: 'everyone' },
+      })
+    expect((await size({})).size.hits).toBe(4)
+    expect((await size({ where })).size.hits).toBe(1)
+    expect((await size({ where: { type: 'not', of: where } })).size.hits).toBe(3)
+  })
+  it('takes a funnel’s options, and says where one is wrong', async () => {
+    const options = { entry: 'first', withinMs: 1500, by: 'device', trend: 'day' }
+    const result = await ask<{ steps: { sessions: number }[]; byValue: object[]; overTime: object[] }>(
+      '/funnel',
+      { lens, steps, options },
+    )
+    expect(result.steps.map(({ sessions }) => sessions)).toEqual([3, 1, 0])
+    expect(result.byValue).toHaveLength(2)
+    expect(result.overTime).toEqual([expect.objectContaining({ label: '2026-06-01', entered: 3 })])
+    const wrong = await request(app)
+      .post('/api/v1/sites/shop/funnel')
+      .send({ lens, steps, options: { per: 'household' } })
+      .expect(400)
+    expect((wrong.body as { detail: string }).detail).toContain('options.per')
+  })
+  it('goes through a list by cursor, each session once', async () => {
+    for (const order of ['telling', 'newest', 'longest']) {
+      const seen: string[] = []
+      let cursor: string | undefined
+      do {
+        const page = await ask<{ total: number; next: string | null; sessions: { id: string }[] }>(
+          '/sessions',
+          {
+            lens,
+            selection: { type: 'everyone' },
+            order,
+            limit: 1,
+            ...(cursor && { cursor }),
+          },
+        )
+        expect(page.total).toBe(4)
+        seen.push(...page.sessions.map(({ id }) => id))
+        cursor = page.next ?? undefined
+      } while (cursor)
+      expect(new Set(seen).size).toBe(4)
+      const whole = await ask<{ sessions: { id: string }[] }>('/sessions', {
+        lens,
+        selection: { type: 'everyone' },
+        order,
+      })
+      expect(seen).toEqual(whole.sessions.map(({ id }) => id))
+    }
+    const bad = { lens, selection: { type: 'everyone' }, order: 'newest', cursor: 'x' }
+    await request(app).post('/api/v1/sites/shop/sessions').send(bad).expect(400)
+  })
+})
+
 describe('setup', () => {
   const about = {
     name: 'Shop',

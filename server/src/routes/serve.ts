@@ -1,4 +1,6 @@
 import type { Endpoint } from '@dust-trail/api'
+import { flat, TABLES } from '@dust-trail/api'
+import { stringify } from 'csv-stringify/sync'
 import type { Router } from 'express'
 import type { z } from 'zod'
 import type { Engines, LoadedSite } from '../engine/engines.ts'
@@ -32,12 +34,22 @@ export function serve<Body extends z.ZodType, Answer extends z.ZodType>(
     response.once('close', () => gone.abort())
     try {
       const result = await handle({ body: body.data, params, nowMs: Date.now(), signal: gone.signal })
-      response.json(endpoint.answer.parse(result))
+      const answer = endpoint.answer.parse(result)
+      const rows = TABLES.get(endpoint)
+      if (rows && request.accepts(['json', 'csv']) === 'csv') response.type('csv').send(csvOf(rows(answer)))
+      else response.json(answer)
     } catch (error) {
       // Nobody is there to be told.
       if (!gone.signal.aborted) throw error
     }
   })
+}
+
+/** Rows of any shape under one header, as RFC 4180 has it. What a spreadsheet would take for a formula stays a text. */
+function csvOf(rows: readonly Record<string, unknown>[]): string {
+  const cells = rows.map((row) => flat(row))
+  const columns = [...new Set(cells.flatMap((row) => Object.keys(row)))]
+  return stringify(cells, { header: true, columns, record_delimiter: 'windows', escape_formulas: true })
 }
 
 /** The site a request is about. @throws ProblemError 404 */
