@@ -61,6 +61,8 @@ export const siteSchema = z.object({
   sessions: count,
   /** when the last data arrived, milliseconds since 1970 */
   lastMs: z.number().nullable(),
+  /** stored blocks that could not be read: their sessions are not in the answers */
+  damaged: z.array(z.object({ id: z.number(), sessions: count, reason: z.string() })),
 })
 export type Site = z.infer<typeof siteSchema>
 

@@ -128,30 +128,29 @@ export const funnel: Analysis<FunnelSpec, FunnelPartial, FunnelResult> = {
       readVisitors(block, sessions, { steps, names, options }, valueOf, partial.visitors)
       return partial
     }
-    const tallies = [partial.total]
     const gaps = steps.map((): number[] => [])
     /** per step: kind and group as one number, since names would be looked up for every session */
     const leaks = steps.map(() => new Map<number, number>())
     const { atMs } = block.events
     const { startMs } = block.sessions
+    const { total } = partial
     const walk = sessionWalker(block, steps, options, names)
-    for (const s of sessions) {
-      if (options.by) tallies[1] = tallyOf(partial.byValue, valueOf(s), steps.length)
-      const bucket = options.trend ? bucketAt(buckets, startMs[s]!) : -1
-      if (bucket >= 0) tallies[2] = tallyOf(partial.overTime, bucket, steps.length)
+    sessions.forEach((s) => {
       const depth = walk.to(s)
-      for (const [i, tally] of tallies.entries()) {
-        if (!tally || (i === 2 && bucket < 0)) continue
-        tally.units++
-        for (let k = 0; k < depth; k++) tally.reached[k]!++
+      tallyDepth(total, depth)
+      if (options.by) tallyDepth(tallyOf(partial.byValue, valueOf(s), steps.length), depth)
+      if (options.trend) {
+        const bucket = bucketAt(buckets, startMs[s]!)
+        if (bucket >= 0) tallyDepth(tallyOf(partial.overTime, bucket, steps.length), depth)
       }
+      if (depth === 0) return
       for (let k = 1; k < depth; k++) gaps[k - 1]!.push(atMs[walk.event(k)]! - atMs[walk.event(k - 1)]!)
-      if (depth === 0 || depth === steps.length) continue
+      if (depth === steps.length) return
       const { kind, toGroup } = walk.leak()
       const code = toGroup * LEAK_KINDS.length + LEAK_KINDS.indexOf(kind)
       const own = leaks[depth - 1]!
       own.set(code, (own.get(code) ?? 0) + 1)
-    }
+    })
     gaps.forEach((own, k) => {
       if (own.length) partial.total.gapsMs[k]!.push(Float64Array.from(own))
     })
@@ -217,6 +216,12 @@ function tallyOf<K>(tallies: Map<K, Tally>, key: K, steps: number): Tally {
   let tally = tallies.get(key)
   if (!tally) tallies.set(key, (tally = emptyTally(steps)))
   return tally
+}
+
+function tallyDepth(tally: Tally, depth: number): void {
+  tally.units++
+  const { reached } = tally
+  for (let k = 0; k < depth; k++) reached[k]!++
 }
 
 /** Counts one session or visitor: when it reached each step, and how it was lost after the last of them. */

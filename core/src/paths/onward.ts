@@ -69,10 +69,10 @@ export const onwardPaths: Analysis<PathSpec, PathPartial, PathResult> = {
     const tree = new Tree()
     const parts: PathPartial['parts'] = new Map()
     let count = 0
-    for (const s of sessions) {
+    sessions.forEach((s) => {
       count++
       tree.end(walk(block, s, momentMs[s]!, spec, tree, parts))
-    }
+    })
     return { sessions: count, parent: tree.parent, code: tree.code, ended: tree.ended, parts }
   },
 

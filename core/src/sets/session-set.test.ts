@@ -16,6 +16,12 @@ it('behaves as a plain set does', () => {
       expect([...x.or(y)]).toEqual(sorted(new Set([...a, ...b])))
       expect([...x.without(y)]).toEqual(sorted(a.filter((s) => !b.includes(s))))
       expect(a.every((s) => x.has(s))).toBe(true)
+      const visited: number[] = []
+      x.forEach((s) => visited.push(s))
+      expect(visited).toEqual(sorted(a))
+      expect([...x.where((s) => s % 2 === 0)]).toEqual(sorted(a.filter((s) => s % 2 === 0)))
+      for (const s of b) x.delete(s)
+      expect([...x]).toEqual(sorted(a.filter((s) => !b.includes(s))))
     }),
   )
 })

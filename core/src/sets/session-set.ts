@@ -80,6 +80,17 @@ export class SessionSet {
     return this.where((session) => scattered(keyOf(session)) < limit)
   }
 
+  /** Visits the members in ascending order; faster than iterating, where every session counts. */
+  forEach(visit: (session: number) => void): void {
+    for (let w = 0; w < this.#bits.length; w++) {
+      let word = this.#bits[w]!
+      while (word !== 0) {
+        visit((w << 5) + 31 - Math.clz32(word & -word))
+        word &= word - 1
+      }
+    }
+  }
+
   /** Members in ascending order. */
   *[Symbol.iterator](): Generator<number> {
     for (let w = 0; w < this.#bits.length; w++) {

@@ -96,5 +96,6 @@ function describe(site: LoadedSite): Site {
       ? { from: dayOf(extent.firstMs, row.timeZone), to: dayOf(extent.lastMs, row.timeZone) }
       : null,
     lastMs: extent?.lastMs ?? null,
+    damaged: site.damaged,
   }
 }

@@ -9,6 +9,7 @@ const site: Site = {
   timeZone: 'Europe/Dublin',
   currency: 'EUR',
   sessionLimitMin: 30,
+  damaged: [],
   retentionDays: null,
   recordingDays: null,
   goal: '/thanks',

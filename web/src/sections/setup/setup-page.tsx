@@ -29,6 +29,12 @@ export function SetupPage() {
           Add a site
         </Button>
       </div>
+      {site.damaged.map(({ id, sessions, reason }) => (
+        <p key={id} role="alert" className="rounded-md border border-clay px-3 py-2 text-clay">
+          Block {id} with {count(sessions)} sessions cannot be read ({reason}). They are missing in every
+          answer. Restore the database from a backup; all else goes on.
+        </p>
+      ))}
       <section>
         <h2 className="mb-1">The script</h2>
         <p className="mb-2">
