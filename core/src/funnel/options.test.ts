@@ -15,7 +15,7 @@ import type { Step } from './spec.ts'
 
 const CONDITIONS: EventCondition[] = [
   { kinds: ['page'], page: { is: 'one of', to: ['/a', '/b'] } },
-  { kinds: ['click', 'error'] },
+  { kinds: ['error', 'click'] },
   { kinds: ['page', 'click'], any: [{ kinds: ['click'] }, { page: { is: 'equal', to: '/c' } }] },
 ]
 const step: fc.Arbitrary<Step> = fc.oneof(

@@ -38,7 +38,7 @@ export const FAULTS = {
   },
   silentPromo: {
     what: 'a promo code in small letters is refused without a word',
-    signals: ['dead click', 'rage click'],
+    signals: ['rage click', 'dead click'],
     spots: { payment: { page: '/book/:night/payment', selector: 'button.apply' } },
   },
   scriptError: {
@@ -102,7 +102,7 @@ export const FAULTS = {
   },
   seatZone: {
     what: 'parts of a drawing look clickable and are not',
-    signals: ['dead click', 'rage click'],
+    signals: ['rage click', 'dead click'],
     spots: {
       party: { page: '/book/:night/party', selector: 'div.zone > div.zone-name' },
     },
