@@ -53,7 +53,7 @@ export const FAULTS = {
   },
   silentPhone: {
     what: 'phone numbers with spaces keep a form from being sent, and nothing says so',
-    signals: ['dead click', 'rage click', 'failed submit'],
+    signals: ['rage click', 'failed submit', 'dead click'],
     spots: {
       details: { page: '/book/:night/details', selector: '#details > button.button' },
       hire: { page: '/hire/:item', selector: '#hire > button.button' },
