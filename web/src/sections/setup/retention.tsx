@@ -75,7 +75,11 @@ export function Retention() {
         </p>
       )}
       {(save.error ?? (changed && preview.error)) && <Failure error={(save.error ?? preview.error)!} />}
-      <Button type="submit" disabled={!changed || save.isPending || !doomed}>
+      <Button
+        type="submit"
+        look={doomed?.sessions || doomed?.recordings ? 'danger' : 'plain'}
+        disabled={!changed || save.isPending || !doomed}
+      >
         {doomed?.sessions || doomed?.recordings ? 'Save and delete' : 'Save retention'}
       </Button>
     </form>
