@@ -1,15 +1,15 @@
 /** The engine beside DuckDB and MariaDB: the same questions over the same generated sessions, answers compared. */
-import { createWriteStream, mkdtempSync, rmSync } from 'node:fs'
+import { createReadStream, createWriteStream, mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { once } from 'node:events'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { createInterface } from 'node:readline'
 import { pathToFileURL } from 'node:url'
-import { createConnection } from 'mariadb'
 import type { Lens, Line, PathNode, SessionRow, Step } from '../core/src/index.ts'
 import { funnelOptionsSchema, pathOptionsSchema } from '../core/src/index.ts'
 import { SiteEngine } from '../server/src/engine/site-engine.ts'
 import { startThreads } from '../server/src/engine/threads.ts'
-import { duckdb } from './peers.ts'
+import { duckdb, mariadb } from './peers.ts'
 import type { Report } from './report.ts'
 
 export const about = 'five questions over a million sessions, beside DuckDB and MariaDB'
@@ -395,22 +395,12 @@ async function fillDuck(duck: Awaited<ReturnType<typeof duckdb>>, folder: string
 }
 
 async function fillMaria(url: string, folder: string) {
-  const at = new URL(url)
-  const connection = await createConnection({
-    host: at.hostname,
-    port: Number(at.port),
-    user: at.username,
-    password: at.password,
-    database: at.pathname.slice(1),
-    permitLocalInfile: true,
-  })
+  const connection = await mariadb(url)
   await connection.query(
     'CREATE TABLE e (session INT, ord SMALLINT, ms INT, kind TINYINT, page SMALLINT, target SMALLINT, PRIMARY KEY (session, ord))',
   )
   await connection.query('CREATE TABLE s (session INT PRIMARY KEY, device TINYINT, country TINYINT)')
   // The driver sends a file as one packet, which the server limits: so rows go in several files.
-  const { createReadStream } = await import('node:fs')
-  const { createInterface } = await import('node:readline')
   for (const [table, file] of [
     ['e', 'events.csv'],
     ['s', 'sessions.csv'],
@@ -419,7 +409,6 @@ async function fillMaria(url: string, folder: string) {
     const flush = async () => {
       if (!part) return
       const name = join(folder, 'part.csv')
-      const { writeFileSync } = await import('node:fs')
       writeFileSync(name, part)
       part = ''
       await connection.query(`LOAD DATA LOCAL INFILE ? INTO TABLE ${table} FIELDS TERMINATED BY ','`, [name])

@@ -4,7 +4,7 @@ import { createWriteStream, mkdtempSync, rmSync } from 'node:fs'
 import { once } from 'node:events'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { createConnection } from 'mariadb'
+import { mariadb } from './peers.ts'
 import type { Report } from './report.ts'
 
 export const about = 'lines a second and memory of an import, beside LOAD DATA of the same rows'
@@ -106,15 +106,7 @@ function importOnce(url: string, file: string): Promise<{ rate: number; peakMb: 
 }
 
 async function loadData(url: string, rows: readonly string[]): Promise<number> {
-  const at = new URL(url)
-  const connection = await createConnection({
-    host: at.hostname,
-    port: Number(at.port),
-    user: at.username,
-    password: at.password,
-    database: at.pathname.slice(1),
-    permitLocalInfile: true,
-  })
+  const connection = await mariadb(url)
   await connection.query('DROP TABLE IF EXISTS loaded')
   await connection.query('CREATE TABLE loaded LIKE events')
   const start = performance.now()

@@ -2,6 +2,7 @@ import { spawnSync } from 'node:child_process'
 import { existsSync, mkdirSync, writeFileSync } from 'node:fs'
 import { join, resolve } from 'node:path'
 import { pathToFileURL } from 'node:url'
+import { createConnection } from 'mariadb'
 
 const FOLDER = resolve('.data/bench-peers')
 const DUCKDB = '1.5.6-r.1'
@@ -30,4 +31,17 @@ export async function duckdb(threads: number): Promise<DuckConnection> {
   const connection = await (await DuckDBInstance.create(':memory:')).connect()
   await connection.run(`SET threads = ${threads}`)
   return connection
+}
+
+/** A connection of its own to MariaDB, which may load local files. */
+export function mariadb(url: string) {
+  const at = new URL(url)
+  return createConnection({
+    host: at.hostname,
+    port: Number(at.port),
+    user: at.username,
+    password: at.password,
+    database: at.pathname.slice(1),
+    permitLocalInfile: true,
+  })
 }

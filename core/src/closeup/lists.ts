@@ -53,31 +53,42 @@ export const watchList: Analysis<
   },
 }
 
-export interface SessionIdsSpec {
+export interface SelectionSpec {
   selection: Selection
   names: Names
 }
 
-/** Ids of the sessions of a selection, and how many it could have picked, in order of id. */
-export const sessionIds: Analysis<
-  SessionIdsSpec,
-  { ids: number[]; base: number },
-  { ids: number[]; base: number }
-> = {
-  scan(block, among, { selection, names }) {
-    const { sessions, base } = selectSessions(block, among, selection, names)
-    return { ids: [...sessions].map((s) => block.sessions.id[s]!), base: base.count() }
+export interface SessionIdsSpec extends SelectionSpec {
+  /** only the highest so many; all where absent */
+  most?: number | undefined
+}
+
+/** Ids of the sessions of a selection, in order. */
+export const sessionIds: Analysis<SessionIdsSpec, { ids: number[] }, { ids: number[] }> = {
+  scan(block, among, { selection, most, names }) {
+    const { sessions } = selectSessions(block, among, selection, names)
+    return {
+      ids: highest(
+        [...sessions].map((s) => block.sessions.id[s]!),
+        most,
+      ),
+    }
   },
   merge(a, b) {
     for (const id of b.ids) a.ids.push(id)
-    return { ids: a.ids, base: a.base + b.base }
+    return a
   },
-  finish: ({ ids, base }) => ({ ids: ids.sort((a, b) => a - b), base }),
+  finish: ({ ids }, { most }) => ({ ids: highest(ids, most) }),
+}
+
+function highest(ids: number[], most = ids.length): number[] {
+  ids.sort((a, b) => a - b)
+  return ids.slice(Math.max(0, ids.length - most))
 }
 
 /** How many sessions a selection picks, and of how many. */
 export const selectionSize: Analysis<
-  SessionIdsSpec,
+  SelectionSpec,
   { hits: number; base: number },
   { hits: number; base: number }
 > = {

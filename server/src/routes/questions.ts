@@ -68,10 +68,9 @@ export function questionRoutes(engines: Engines, sequelize: Sequelize): Router {
     const selection = { type: 'page' as const, page }
     const [heat, { ids }] = await Promise.all([
       engine.ask('clickHeat', lens, { page, which }, signal),
-      engine.ask('sessionIds', lens, { selection }, signal),
+      engine.ask('sessionIds', lens, { selection, most: SNAPSHOT_SAMPLE }, signal),
     ])
-    const sample = ids.slice(-SNAPSHOT_SAMPLE).map(String)
-    return { ...heat, snapshot: await commonSnapshot(sequelize, row.id, pages, sample) }
+    return { ...heat, snapshot: await commonSnapshot(sequelize, row.id, pages, ids.map(String)) }
   })
   serve(router, getSnapshot, async ({ params }) => {
     const snapshot = await readSnapshot(sequelize, params['hash'] ?? '')

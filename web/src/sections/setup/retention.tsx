@@ -46,26 +46,13 @@ export function Retention() {
     >
       <h2>How long data is kept</h2>
       <div className="grid grid-cols-2 gap-3">
-        <Field label="Sessions, in days" hint="Empty keeps them for good.">
-          <input
-            type="number"
-            min={1}
-            max={36500}
-            className={inputLook}
-            value={days}
-            onChange={(event) => setDays(event.target.value)}
-          />
-        </Field>
-        <Field label="Recordings, in days" hint="May go sooner than the sessions they show.">
-          <input
-            type="number"
-            min={1}
-            max={36500}
-            className={inputLook}
-            value={recordings}
-            onChange={(event) => setRecordings(event.target.value)}
-          />
-        </Field>
+        <Days label="Sessions, in days" hint="Empty keeps them for good." value={days} set={setDays} />
+        <Days
+          label="Recordings, in days"
+          hint="May go sooner than the sessions they show."
+          value={recordings}
+          set={setRecordings}
+        />
       </div>
       {doomed && (
         <p role="status" className={doomed.sessions || doomed.recordings ? 'text-clay' : 'text-ink-soft'}>
@@ -83,6 +70,31 @@ export function Retention() {
         {doomed?.sessions || doomed?.recordings ? 'Save and delete' : 'Save retention'}
       </Button>
     </form>
+  )
+}
+
+function Days({
+  label,
+  hint,
+  value,
+  set,
+}: {
+  label: string
+  hint: string
+  value: string
+  set: (value: string) => void
+}) {
+  return (
+    <Field label={label} hint={hint}>
+      <input
+        type="number"
+        min={1}
+        max={36500}
+        className={inputLook}
+        value={value}
+        onChange={(event) => set(event.target.value)}
+      />
+    </Field>
   )
 }
 
