@@ -183,7 +183,13 @@ export const funnelResultSchema = z.object({
 export const askFunnel = endpoint(
   'POST',
   '/sites/:site/funnel',
-  z.object({ lens: lensSchema, steps: stepsSchema, options: funnelOptionsSchema.optional() }),
+  z.object({
+    lens: lensSchema,
+    steps: stepsSchema,
+    options: funnelOptionsSchema.optional(),
+    /** only how many: no leaks, no times */
+    counts: z.boolean().default(false),
+  }),
   funnelResultSchema,
 )
 
@@ -234,7 +240,7 @@ export const askPaths = endpoint(
   'POST',
   '/sites/:site/paths',
   z.object({ ...question, options: pathOptionsSchema.default(pathOptionsSchema.parse({})) }),
-  z.object({ sessions: count, ended: count, next: z.array(pathNode) }),
+  z.object({ sessions: count, ended: count, places: count, next: z.array(pathNode) }),
 )
 
 /** Counts, quantiles and a histogram of a measure of the sessions of a selection, by any attribute. */

@@ -1,4 +1,4 @@
-import { KIND } from '../events/columns.ts'
+import { KIND } from '../events/loose.ts'
 import type { Names } from '../funnel/trace.ts'
 import type { Analysis } from '../sets/analysis.ts'
 

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { Dictionaries } from '../events/columns.ts'
+import { Dictionaries } from '../events/dictionaries.ts'
 import type { Line } from '../events/line.ts'
 import { answer } from '../sets/analysis.ts'
 import { SessionSet } from '../sets/session-set.ts'

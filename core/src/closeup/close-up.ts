@@ -1,5 +1,4 @@
 import type { Block } from '../events/columns.ts'
-import { KIND } from '../events/columns.ts'
 import { DEVICE_CLASSES } from '../events/line.ts'
 import type { Rate } from '../funnel/funnel.ts'
 import { rate } from '../funnel/funnel.ts'
@@ -12,7 +11,7 @@ import { SIGNAL_KINDS, TECHNICAL_KINDS } from '../signals/detect.ts'
 import type { Interval } from '../stats/interval.ts'
 import { newcombe } from '../stats/interval.ts'
 import type { Selection } from './selection.ts'
-import { selectSessions } from './selection.ts'
+import { NO_EVENT, selectSessions } from './selection.ts'
 
 export const ATTRIBUTES = ['device', 'channel', 'browser', 'system', 'country', 'visit'] as const
 export type Attribute = (typeof ATTRIBUTES)[number]
@@ -62,7 +61,7 @@ export interface CloseUpResult {
 /** Who the selected are, where they came from and went, and what went wrong: everything but the sessions themselves. */
 export const closeUp: Analysis<CloseUpSpec, CloseUpPartial, CloseUpResult> = {
   scan(block, everyone, { selection, names }) {
-    const { sessions, base, momentMs } = selectSessions(block, everyone, selection, names)
+    const { sessions, base, event } = selectSessions(block, everyone, selection, names)
     const partial: CloseUpPartial = {
       everyone: everyone.count(),
       base: base.count(),
@@ -73,8 +72,8 @@ export const closeUp: Analysis<CloseUpSpec, CloseUpPartial, CloseUpResult> = {
       troubles: { selected: new Map(), everyone: new Map(), texts: new Map() },
     }
     for (const s of sessions) {
-      const { next, previous } = neighbours(block, s, momentMs[s]!, names)
-      if (Number.isNaN(momentMs[s]!)) continue
+      if (event[s] === NO_EVENT) continue
+      const { next, previous } = neighbours(block, s, event[s]!, names)
       partial.next.set(next, (partial.next.get(next) ?? 0) + 1)
       partial.previous.set(previous, (partial.previous.get(previous) ?? 0) + 1)
     }
@@ -177,28 +176,24 @@ function attributes(block: Block, sessions: SessionSet, names: Names): Map<strin
   return counts
 }
 
-/** Names of the nearest pages of another group after and before a moment; "" for leaving and for entering there. */
+/** Names of the nearest pages of another group after and before an event; "" for leaving and for entering there. */
 function neighbours(
-  block: Block,
+  { events, sessions, views }: Block,
   session: number,
-  momentMs: number,
-  names: Names,
+  event: number,
+  { groups }: Names,
 ): { next: string; previous: string } {
-  const { kind, page, atMs } = block.events
-  const { groupOf } = names.groups
-  const from = block.sessions.firstEvent[session]!
-  const to = block.sessions.firstEvent[session + 1]!
-  let here = from
-  for (let i = from; i < to && atMs[i]! <= momentMs; i++) here = i
-  const group = groupOf[page[here]!]!
-  let next = here + 1
-  while (next < to && !(kind[next] === KIND.page && groupOf[page[next]!] !== group)) next++
-  let previous = here - 1
-  while (previous >= from && !(kind[previous] === KIND.page && groupOf[page[previous]!] !== group)) previous--
-  return {
-    next: next < to ? names.groups.names[groupOf[page[next]!]!]! : '',
-    previous: previous >= from ? names.groups.names[groupOf[page[previous]!]!]! : '',
-  }
+  const { groupOf } = groups
+  const from = sessions.firstView[session]!
+  const to = sessions.firstView[session + 1]!
+  const group = groupOf[events.page[event]!]!
+  const elsewhere = (view: number) => groupOf[views.page[view]!] !== group
+  let next = from
+  while (next < to && (views.event[next]! <= event || !elsewhere(next))) next++
+  let previous = to - 1
+  while (previous >= from && (views.event[previous]! >= event || !elsewhere(previous))) previous--
+  const name = (view: number) => (view >= from && view < to ? groups.names[groupOf[views.page[view]!]!]! : '')
+  return { next: name(next), previous: name(previous) }
 }
 
 function troublesOf(block: Block, session: number, names: Names, texts: Map<string, string>): Set<string> {

@@ -1,9 +1,9 @@
 import { z } from 'zod'
 import type { Block } from '../events/columns.ts'
-import { FRICTION, KIND } from '../events/columns.ts'
+import { FRICTION, KIND } from '../events/loose.ts'
 import { viewsOf } from '../events/view-index.ts'
 import { DEFAULT_OPTIONS, funnelOptionsSchema } from '../funnel/options.ts'
-import { LEAK_KINDS, sessionTracer } from '../funnel/trace.ts'
+import { funnelWalk, LEAK_KINDS, leakAfter } from '../funnel/trace.ts'
 import type { Names } from '../funnel/trace.ts'
 import { stepsSchema } from '../funnel/spec.ts'
 import { SIGNAL_KINDS } from '../signals/detect.ts'
@@ -47,8 +47,16 @@ export interface SelectedSessions {
   sessions: SessionSet
   /** what the selection is a share of */
   base: SessionSet
-  /** the moment in each selected session, in milliseconds since its start; NaN where there is none */
-  momentMs: Float64Array
+  /** the event that is the moment in each selected session; NO_EVENT where there is none */
+  event: Uint32Array
+}
+
+export const NO_EVENT = 0xffff_ffff
+
+/** The moment in a selected session, in milliseconds since its start; NaN where there is none. */
+export function momentOf(block: Block, { event }: Pick<SelectedSessions, 'event'>, session: number): number {
+  const at = event[session]!
+  return at === NO_EVENT ? NaN : block.events.atMs[at]!
 }
 
 /** Picks, among the given sessions of a block, those that a selection means. */
@@ -70,7 +78,7 @@ export function selectSessions(
       return { ...viewed, base: among }
     }
     case 'everyone':
-      return { sessions: among, base: among, momentMs: noMoments(block) }
+      return { sessions: among, base: among, event: noEvents(block) }
   }
 }
 
@@ -81,25 +89,29 @@ function selectFunnel(
   names: Names,
 ): SelectedSessions {
   const { steps, options = DEFAULT_OPTIONS, step, side, leak, page } = selection
-  const traceOf = sessionTracer(block, steps, options, names)
   const chosen = empty(block)
   const toGroup = page === undefined ? undefined : page === null ? 0 : names.groups.find(page)
-  for (const s of among) {
-    const trace = traceOf(s)
-    if (trace.reached.length <= step) continue
+  const walk = funnelWalk(block, steps, options, names)
+  among.forEach((s) => {
+    const depth = walk.to(s)
+    if (depth <= step) return
     chosen.base.add(s)
-    const dropped = trace.reached.length === step + 1 ? trace.lost : undefined
-    let event = trace.reached[step]!
-    if (side === 'continued' && trace.reached.length < step + 2) continue
-    if (side === 'dropped') {
-      if (!dropped) continue
-      if (leak !== undefined && dropped.leak.kind !== leak) continue
-      if (toGroup !== undefined && dropped.leak.toGroup !== toGroup) continue
-      event = dropped.event
+    if (side === 'continued' && depth < step + 2) return
+    if (side !== 'dropped') {
+      chosen.sessions.add(s)
+      chosen.event[s] = walk.event(step)
+      return
+    }
+    if (depth !== step + 1 || depth === steps.length) return
+    const event = walk.last()
+    if (leak !== undefined || toGroup !== undefined) {
+      const own = leakAfter(block, s, event, names)
+      if (leak !== undefined && own.kind !== leak) return
+      if (toGroup !== undefined && own.toGroup !== toGroup) return
     }
     chosen.sessions.add(s)
-    chosen.momentMs[s] = block.events.atMs[event]!
-  }
+    chosen.event[s] = event
+  })
   return chosen
 }
 
@@ -113,7 +125,7 @@ function selectClicks(
   const family = selection.selector === undefined ? undefined : names.families.find(selection.selector)
   const chosen = empty(block)
   chosen.base = viewers(block, among, selection.page, names).sessions
-  const { kind, page, target, friction, atMs } = block.events
+  const { kind, page, target, friction } = block.events
   const bit = selection.which === 'all' ? 0 : FRICTION[selection.which]
   for (const s of among)
     for (let i = block.sessions.firstEvent[s]!; i < block.sessions.firstEvent[s + 1]!; i++) {
@@ -122,7 +134,7 @@ function selectClicks(
       if (bit && !(friction[i]! & bit)) continue
       chosen.sessions.add(s)
       chosen.base.add(s)
-      chosen.momentMs[s] = atMs[i]!
+      chosen.event[s] = i
       break
     }
   return chosen
@@ -149,32 +161,40 @@ function selectSignal(
       ) {
         chosen.sessions.add(s)
         chosen.base.add(s)
-        chosen.momentMs[s] = signals.atMs[i]!
+        chosen.event[s] = eventAt(block, s, signals.atMs[i]!)
         break
       }
   return chosen
 }
 
+/** The last event of a session at or before a time since its start. */
+function eventAt({ sessions, events }: Block, s: number, ms: number): number {
+  let event = sessions.firstEvent[s + 1]! - 1
+  while (event > sessions.firstEvent[s]! && events.atMs[event]! > ms) event--
+  return event
+}
+
 /** Sessions with a view of the page, the moment being the first of them. */
 function viewers(block: Block, among: SessionSet, pageName: string, names: Names): SelectedSessions {
+  const { views } = block
   const group = names.groups.find(pageName)
   const chosen = empty(block)
-  const { atMs } = block.events
-  const { event, session } = viewsOf(block, (page) => names.groups.groupOf[page] === group)
-  for (let k = 0; k < event.length; k++) {
-    const s = session[k]!
-    if (!among.has(s) || chosen.sessions.has(s)) continue
-    chosen.sessions.add(s)
-    chosen.momentMs[s] = atMs[event[k]!]!
-  }
+  for (const list of viewsOf(block, (page) => names.groups.groupOf[page] === group))
+    for (let k = 0; k < list.length; k++) {
+      const s = views.session[list[k]!]!
+      const event = views.event[list[k]!]!
+      if (event >= chosen.event[s]! || !among.has(s)) continue
+      chosen.sessions.add(s)
+      chosen.event[s] = event
+    }
   return chosen
 }
 
 function empty(block: Block): SelectedSessions {
   const { count } = block.sessions
-  return { sessions: new SessionSet(count), base: new SessionSet(count), momentMs: noMoments(block) }
+  return { sessions: new SessionSet(count), base: new SessionSet(count), event: noEvents(block) }
 }
 
-function noMoments(block: Block): Float64Array {
-  return new Float64Array(block.sessions.count).fill(NaN)
+function noEvents(block: Block): Uint32Array {
+  return new Uint32Array(block.sessions.count).fill(NO_EVENT)
 }

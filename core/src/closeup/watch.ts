@@ -1,8 +1,10 @@
-import type { Block, Dictionaries } from '../events/columns.ts'
-import { KIND } from '../events/columns.ts'
+import type { Block } from '../events/columns.ts'
+import type { Dictionaries } from '../events/dictionaries.ts'
+import { KIND } from '../events/loose.ts'
 import type { DeviceClass } from '../events/line.ts'
 import { DEVICE_CLASSES } from '../events/line.ts'
 import type { SelectedSessions } from './selection.ts'
+import { momentOf } from './selection.ts'
 import type { SignalKind } from '../signals/detect.ts'
 import { SIGNAL_KINDS } from '../signals/detect.ts'
 
@@ -40,7 +42,7 @@ export function summarise(
   dictionaries: Dictionaries,
 ): (SessionSummary & { telling: number })[] {
   return [...selected.sessions].map((s) => {
-    const moment = selected.momentMs[s]!
+    const moment = momentOf(block, selected, s)
     const counts = new Map<number, number>()
     let after = 0
     for (let i = block.sessions.firstSignal[s]!; i < block.sessions.firstSignal[s + 1]!; i++) {

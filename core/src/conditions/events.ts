@@ -1,5 +1,6 @@
-import type { Block } from '../events/columns.ts'
-import { FRICTION, KIND } from '../events/columns.ts'
+import type { Block, Codes } from '../events/columns.ts'
+import { amountAt, numberAt, rowOf } from '../events/columns.ts'
+import { FRICTION, KIND } from '../events/loose.ts'
 import { EFFECTS } from '../events/line.ts'
 import type { Names } from '../funnel/trace.ts'
 import type { EventCondition, TextTest } from './schema.ts'
@@ -13,10 +14,10 @@ export type EventMatcher = (event: number) => boolean
  * for each event: what remains for an event is a look into a table.
  */
 export function eventMatcher(block: Block, condition: EventCondition, names: Names): EventMatcher {
-  const { events, props } = block
+  const { events, props, propped } = block
   const { dictionaries } = names
   const tests: EventMatcher[] = []
-  const byCode = (codes: Uint32Array, table: Uint8Array) => tests.push((i) => table[codes[i]!] === 1)
+  const byCode = (codes: Codes, table: Uint8Array) => tests.push((i) => table[codes[i]!] === 1)
   if (condition.kinds) {
     const wanted = new Uint8Array(256)
     for (const kind of condition.kinds) wanted[KIND[kind]] = 1
@@ -37,11 +38,11 @@ export function eventMatcher(block: Block, condition: EventCondition, names: Nam
   }
   if (condition.number) {
     const test = numberTester(condition.number)
-    tests.push((i) => test(events.number[i]!))
+    tests.push((i) => test(numberAt(block, i)))
   }
   if (condition.amount) {
     const test = numberTester(condition.amount)
-    tests.push((i) => test(events.amount[i]!))
+    tests.push((i) => test(amountAt(block, i)))
   }
   if (condition.prop) {
     const { key, text, number } = condition.prop
@@ -49,7 +50,9 @@ export function eventMatcher(block: Block, condition: EventCondition, names: Nam
     const texts = text && passing(dictionaries.propText.values, text)
     const numbers = number && numberTester(number)
     tests.push((i) => {
-      for (let p = events.firstProp[i]!; p < events.firstProp[i + 1]!; p++)
+      const row = rowOf(events.hasProps, events.propsBefore, i)
+      if (row < 0) return false
+      for (let p = propped.first[row]!; p < propped.first[row + 1]!; p++)
         if (
           props.key[p] === code &&
           (!texts || (Number.isNaN(props.number[p]!) && texts[props.text[p]!] === 1)) &&
@@ -79,20 +82,38 @@ function joined(tests: readonly EventMatcher[]): EventMatcher {
   return (i) => tests.every((test) => test(i))
 }
 
+/** Tables made for a test, by what they were made of: all blocks of a question share them. */
+const tables = new WeakMap<TextTest, Map<object, Uint8Array>>()
+
+function tableOf(test: TextTest, of: object, size: number, make: () => Uint8Array): Uint8Array {
+  let known = tables.get(test)
+  if (!known) tables.set(test, (known = new Map<object, Uint8Array>()))
+  let table = known.get(of)
+  // A list of words may have grown since.
+  if (table?.length !== size) known.set(of, (table = make()))
+  return table
+}
+
 /** For each value whether it passes. */
 export function passing(values: readonly string[], test: TextTest): Uint8Array {
-  const passes = textTester(test)
-  return Uint8Array.from(values, (value) => (passes(value) ? 1 : 0))
+  return tableOf(test, values, values.length, () => {
+    const passes = textTester(test)
+    return Uint8Array.from(values, (value) => (passes(value) ? 1 : 0))
+  })
 }
 
 /** For each page code whether its group's name passes. */
 export function pageTable(test: TextTest, { groups }: Names): Uint8Array {
-  const byGroup = passing(groups.names, test)
-  return Uint8Array.from(groups.groupOf, (group) => byGroup[group]!)
+  return tableOf(test, groups.groupOf, groups.groupOf.length, () => {
+    const byGroup = passing(groups.names, test)
+    return Uint8Array.from(groups.groupOf, (group) => byGroup[group]!)
+  })
 }
 
 /** For each target code whether its family's selector passes. */
 export function targetTable(test: TextTest, { families }: Names): Uint8Array {
-  const byFamily = passing(families.names, test)
-  return Uint8Array.from(families.familyOf, (family) => byFamily[family]!)
+  return tableOf(test, families.familyOf, families.familyOf.length, () => {
+    const byFamily = passing(families.names, test)
+    return Uint8Array.from(families.familyOf, (family) => byFamily[family]!)
+  })
 }

@@ -1,5 +1,6 @@
 import type { Block } from '../events/columns.ts'
-import { KIND } from '../events/columns.ts'
+import { amountAt } from '../events/columns.ts'
+import { KIND } from '../events/loose.ts'
 import { DEVICE_CLASSES } from '../events/line.ts'
 import type { Names } from '../funnel/trace.ts'
 import { SessionSet } from '../sets/session-set.ts'
@@ -29,6 +30,11 @@ export function sessionsWhere(
       )
     case 'not':
       return among.without(sessionsWhere(block, among, condition.of, names))
+    case 'text': {
+      const { column, codes, values } = textColumn(block, condition.of, names)
+      const table = passing(values, condition.test)
+      return column ? among.whereCode(column, table) : among.where((s) => table[codes(s)] === 1)
+    }
     default:
       return among.where(sessionTest(block, condition, names))
   }
@@ -36,16 +42,11 @@ export function sessionsWhere(
 
 function sessionTest(
   block: Block,
-  condition: Exclude<Condition, { type: 'all' | 'any' | 'not' }>,
+  condition: Exclude<Condition, { type: 'all' | 'any' | 'not' | 'text' }>,
   names: Names,
 ): (session: number) => boolean {
   const { sessions, events, signals } = block
   switch (condition.type) {
-    case 'text': {
-      const { codes, values } = textColumn(block, condition.of, names)
-      const table = passing(values, condition.test)
-      return (s) => table[codes(s)] === 1
-    }
     case 'number': {
       const of = sessionNumber(block, condition.of)
       const test = numberTester(condition.test)
@@ -96,48 +97,65 @@ function sessionTest(
   }
 }
 
+export interface TextColumn {
+  codes: (session: number) => number
+  values: readonly string[]
+  /** the codes as they lie in the block, where they do */
+  column?: ArrayLike<number>
+}
+
 /** A text attribute of sessions as codes into values; code 0 is "not known". */
-export function textColumn(
-  block: Block,
-  of: SessionText,
-  { dictionaries, groups }: Names,
-): { codes: (session: number) => number; values: readonly string[] } {
+export function textColumn(block: Block, of: SessionText, names: Names): TextColumn {
   const { sessions } = block
-  const coded = (codes: ArrayLike<number>, values: readonly string[]) => ({
-    codes: (s: number) => codes[s]!,
-    values,
-  })
+  const values = textValues(of, names)
+  const coded = (column: ArrayLike<number>): TextColumn => ({ codes: (s) => column[s]!, values, column })
+  const { groupOf } = names.groups
   switch (of) {
     case 'device':
-      return coded(sessions.device, ['', ...DEVICE_CLASSES])
+      return coded(sessions.device)
     case 'browser':
-      return coded(sessions.browser, dictionaries.browser.values)
+      return coded(sessions.browser)
     case 'system':
-      return coded(sessions.os, dictionaries.os.values)
+      return coded(sessions.os)
     case 'country':
-      return coded(sessions.country, dictionaries.country.values)
+      return coded(sessions.country)
     case 'channel':
-      return coded(sessions.channel, dictionaries.channel.values)
+      return coded(sessions.channel)
     case 'source':
-      return coded(sessions.source, dictionaries.source.values)
+      return coded(sessions.source)
     case 'campaign':
-      return coded(sessions.campaign, dictionaries.campaign.values)
+      return coded(sessions.campaign)
     case 'visitor':
-      return coded(sessions.visitor, dictionaries.visitor.values)
+      return coded(sessions.visitor)
     case 'entry page':
-      return { codes: (s) => groups.groupOf[edgePage(block, s, 1)]!, values: groups.names }
+      return { codes: (s) => groupOf[edgePage(block, s, 1)]!, values }
     case 'exit page':
-      return { codes: (s) => groups.groupOf[edgePage(block, s, -1)]!, values: groups.names }
+      return { codes: (s) => groupOf[edgePage(block, s, -1)]!, values }
+  }
+}
+
+const DEVICE_VALUES: readonly string[] = ['', ...DEVICE_CLASSES]
+
+/** What the codes of a text attribute mean. */
+export function textValues(of: SessionText, { dictionaries, groups }: Names): readonly string[] {
+  switch (of) {
+    case 'device':
+      return DEVICE_VALUES
+    case 'system':
+      return dictionaries.os.values
+    case 'entry page':
+    case 'exit page':
+      return groups.names
+    default:
+      return dictionaries[of].values
   }
 }
 
 /** Page code of a session's first or last page view; 0 where it has none. */
-function edgePage({ sessions, events }: Block, s: number, step: 1 | -1): number {
-  const from = sessions.firstEvent[s]!
-  const to = sessions.firstEvent[s + 1]! - 1
-  for (let i = step === 1 ? from : to; i >= from && i <= to; i += step)
-    if (events.kind[i] === KIND.page) return events.page[i]!
-  return 0
+function edgePage({ sessions, views }: Block, s: number, step: 1 | -1): number {
+  const from = sessions.firstView[s]!
+  const to = sessions.firstView[s + 1]!
+  return from === to ? 0 : views.page[step === 1 ? from : to - 1]!
 }
 
 /** A number that a session has; durations in milliseconds. */
@@ -153,7 +171,7 @@ export function sessionNumber(block: Block, of: SessionNumber): (session: number
     case 'duration':
       return (s) => sessions.endMs[s]! - sessions.startMs[s]!
     case 'pages':
-      return countKind(KIND.page)
+      return (s) => sessions.firstView[s + 1]! - sessions.firstView[s]!
     case 'clicks':
       return countKind(KIND.click)
     case 'events':
@@ -164,8 +182,7 @@ export function sessionNumber(block: Block, of: SessionNumber): (session: number
       return (s) => {
         let value = 0
         for (let i = sessions.firstEvent[s]!; i < sessions.firstEvent[s + 1]!; i++)
-          if (events.kind[i] === KIND.action && events.amount[i]! === events.amount[i]!)
-            value += events.amount[i]!
+          if (events.kind[i] === KIND.action) value += amountAt(block, i) || 0
         return value
       }
     case 'width':

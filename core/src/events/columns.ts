@@ -1,127 +1,116 @@
-import type { Device, Line } from './line.ts'
-import { DEVICE_CLASSES, EFFECTS, KINDS } from './line.ts'
-import type { Channel } from './channel.ts'
-import { pagePath } from './page-path.ts'
-import { Dictionary } from './dictionary.ts'
-import { detectSignals, SIGNAL_KINDS } from '../signals/detect.ts'
-
-/** The dictionaries of one site; every block of the site is coded with the same ones. */
-export class Dictionaries {
-  readonly page = new Dictionary()
-  readonly target = new Dictionary()
-  readonly text = new Dictionary()
-  readonly name = new Dictionary()
-  readonly visitor = new Dictionary()
-  readonly browser = new Dictionary()
-  readonly os = new Dictionary()
-  readonly country = new Dictionary()
-  readonly channel = new Dictionary()
-  readonly source = new Dictionary()
-  readonly campaign = new Dictionary()
-  readonly propKey = new Dictionary()
-  readonly propText = new Dictionary()
-}
-
-/** One session as it comes from storage: who, on what, and its lines in order of time. */
-export interface SessionRow {
-  /** whole, above 0 */
-  id: number
-  visitor: string
-  returning: boolean
-  device: Device
-  country?: string | undefined
-  channel: Channel
-  source?: string | undefined
-  campaign?: string | undefined
-  lines: readonly Line[]
-}
+import { ones } from '../sets/bits.ts'
+import type { Dictionaries } from './dictionaries.ts'
+import type { LooseBlock, SessionRow } from './loose.ts'
+import { buildLoose, KIND } from './loose.ts'
 
 /**
- * Sessions and their events as columns. Event i of session s lies at `firstEvent[s] <= i < firstEvent[s + 1]`, in
- * order of time; signals likewise by `firstSignal`. Codes point into the site's {@link Dictionaries}.
+ * Sessions and their events as columns, each as narrow as its numbers allow, with the indexes that questions need.
+ * Event i of session s lies at `firstEvent[s] <= i < firstEvent[s + 1]`, in order of time; signals and page views
+ * likewise. Codes point into the site's Dictionaries.
  */
 export interface Block {
   sessions: {
     count: number
     id: Float64Array
-    visitor: Uint32Array
-    returning: Uint8Array
     startMs: Float64Array
     endMs: Float64Array
-    /** index into DEVICE_CLASSES + 1, 0 = not known */
-    device: Uint8Array
-    browser: Uint16Array
-    os: Uint16Array
-    country: Uint16Array
-    channel: Uint16Array
-    source: Uint16Array
-    campaign: Uint16Array
-    width: Uint16Array
-    height: Uint16Array
+    visitor: Uint32Array
     firstEvent: Uint32Array
     firstSignal: Uint32Array
+    firstView: Uint32Array
+    browser: Codes
+    os: Codes
+    country: Codes
+    channel: Codes
+    source: Codes
+    campaign: Codes
+    width: Uint16Array
+    height: Uint16Array
+    returning: Uint8Array
+    /** index into DEVICE_CLASSES + 1, 0 = not known */
+    device: Uint8Array
   }
   events: {
     count: number
+    /** milliseconds since the start of the session */
+    atMs: Times
+    /** the page on which it happened */
+    page: Codes
+    target: Codes
+    /** text of the target; the variant; the answer */
+    text: Codes
+    /** action, gesture, signal name; request path; error message; experiment; question */
+    name: Codes
+    /** bits of those that have a row in `points`, and how many rows lie before each 32 of them; see rowOf */
+    hasPoint: Uint32Array
+    pointsBefore: Uint32Array
+    hasMeasure: Uint32Array
+    measuresBefore: Uint32Array
+    hasProps: Uint32Array
+    propsBefore: Uint32Array
     /** index into KINDS */
     kind: Uint8Array
-    /** milliseconds since the start of the session */
-    atMs: Float64Array
-    /** the page on which it happened */
-    page: Uint32Array
-    target: Uint32Array
-    /** text of the target; the variant; the answer */
-    text: Uint32Array
-    /** action, gesture, signal name; request path; error message; experiment; question */
-    name: Uint32Array
-    x: Float32Array
-    y: Float32Array
-    /** share of the target's width and height, NaN = not known */
-    rx: Float32Array
-    ry: Float32Array
     /** index into EFFECTS + 1, 0 = not known */
     effect: Uint8Array
-    /** status of a page or request, depth of a scroll, length of an input, ms of leave and freeze */
-    number: Float64Array
-    /** ms until a page was there, ms of a request, value of an action; NaN = not known */
-    amount: Float32Array
     /** bit set of FRICTION: what the click was part of */
     friction: Uint8Array
-    /** properties of event i lie at firstProp[i] <= p < firstProp[i + 1] */
-    firstProp: Uint32Array
   }
-  /** free properties of events; a search page's results, a site's own values */
+  /** where clicks fell; NaN = not known */
+  points: {
+    count: number
+    x: Float32Array
+    y: Float32Array
+    /** share of the target's width and height */
+    rx: Float32Array
+    ry: Float32Array
+  }
+  /** numbers of events that have one; NaN = not known */
+  measures: {
+    count: number
+    /** status of a page or request, depth of a scroll, length of an input, ms of leave and freeze */
+    number: Numbers
+    /** ms until a page was there, ms of a request, value of an action */
+    amount: Float32Array
+  }
+  /** events with free properties: those of row r lie at first[r] <= p < first[r + 1] in `props` */
+  propped: { count: number; first: Uint32Array }
   props: {
     count: number
-    key: Uint32Array
+    key: Codes
     /** its text; 0 where it is a number or a truth value */
-    text: Uint32Array
+    text: Codes
     /** its number, 0 or 1 for a truth value; NaN where it is a text */
-    number: Float64Array
+    number: Numbers
   }
   signals: {
     count: number
     /** index into SIGNAL_KINDS */
     kind: Uint8Array
-    atMs: Float64Array
-    page: Uint32Array
-    target: Uint32Array
-    text: Uint32Array
-    name: Uint32Array
+    atMs: Times
+    page: Codes
+    target: Codes
+    text: Codes
+    name: Codes
     /** how many clicks it took */
     clicks: Uint16Array
   }
+  /** page views alone, in order of event */
+  views: {
+    count: number
+    event: Uint32Array
+    page: Codes
+    session: Codes
+    /** the views again, as positions in this table, page by page: see `pages` */
+    byPage: Uint32Array
+  }
+  /** pages that were viewed: the views of pages.page[k] lie at first[k] <= i < first[k + 1] in views.byPage */
+  pages: { count: number; page: Codes; first: Uint32Array }
 }
 
-export const FRICTION = { rage: 1, dead: 2 } as const
+export type Codes = Uint16Array | Uint32Array
+export type Times = Uint32Array | Float64Array
+export type Numbers = Float32Array | Float64Array
 
-/** Number stored for kinds in the events' `kind` column. */
-export const KIND = Object.fromEntries(KINDS.map((kind, i) => [kind, i])) as Record<
-  (typeof KINDS)[number],
-  number
->
-
-type Columns = Record<string, Constructor | readonly [Constructor]>
 type Constructor =
   | Uint8ArrayConstructor
   | Uint16ArrayConstructor
@@ -129,116 +118,165 @@ type Constructor =
   | Float32ArrayConstructor
   | Float64ArrayConstructor
 
-/** How each column is held, in the order in which they lie in memory; in brackets: one entry more than there are rows. */
+interface Column {
+  /** narrow and wide; the wide one holds whatever the narrow one cannot */
+  forms: readonly [Constructor, Constructor?]
+  /** one entry more than there are rows, or one for each 32 rows begun */
+  length?: 'one more' | 'words'
+}
+
+const only = (form: Constructor): Column => ({ forms: [form] })
+const ends: Column = { forms: [Uint32Array], length: 'one more' }
+const bits: Column = { forms: [Uint32Array], length: 'words' }
+const codes: Column = { forms: [Uint16Array, Uint32Array] }
+const times: Column = { forms: [Uint32Array, Float64Array] }
+const numbers: Column = { forms: [Float32Array, Float64Array] }
+
+/** How each column is held, in the order in which they lie in memory. */
 export const LAYOUT = {
   sessions: {
-    id: Float64Array,
-    startMs: Float64Array,
-    endMs: Float64Array,
-    visitor: Uint32Array,
-    firstEvent: [Uint32Array],
-    firstSignal: [Uint32Array],
-    browser: Uint16Array,
-    os: Uint16Array,
-    country: Uint16Array,
-    channel: Uint16Array,
-    source: Uint16Array,
-    campaign: Uint16Array,
-    width: Uint16Array,
-    height: Uint16Array,
-    returning: Uint8Array,
-    device: Uint8Array,
+    id: only(Float64Array),
+    startMs: only(Float64Array),
+    endMs: only(Float64Array),
+    visitor: only(Uint32Array),
+    firstEvent: ends,
+    firstSignal: ends,
+    firstView: ends,
+    browser: codes,
+    os: codes,
+    country: codes,
+    channel: codes,
+    source: codes,
+    campaign: codes,
+    width: only(Uint16Array),
+    height: only(Uint16Array),
+    returning: only(Uint8Array),
+    device: only(Uint8Array),
   },
   events: {
-    atMs: Float64Array,
-    number: Float64Array,
-    page: Uint32Array,
-    target: Uint32Array,
-    text: Uint32Array,
-    name: Uint32Array,
-    firstProp: [Uint32Array],
-    x: Float32Array,
-    y: Float32Array,
-    rx: Float32Array,
-    ry: Float32Array,
-    amount: Float32Array,
-    kind: Uint8Array,
-    effect: Uint8Array,
-    friction: Uint8Array,
+    atMs: times,
+    page: codes,
+    target: codes,
+    text: codes,
+    name: codes,
+    hasPoint: bits,
+    pointsBefore: bits,
+    hasMeasure: bits,
+    measuresBefore: bits,
+    hasProps: bits,
+    propsBefore: bits,
+    kind: only(Uint8Array),
+    effect: only(Uint8Array),
+    friction: only(Uint8Array),
   },
-  props: { number: Float64Array, key: Uint32Array, text: Uint32Array },
+  points: {
+    x: only(Float32Array),
+    y: only(Float32Array),
+    rx: only(Float32Array),
+    ry: only(Float32Array),
+  },
+  measures: { number: numbers, amount: only(Float32Array) },
+  propped: { first: ends },
+  props: { key: codes, text: codes, number: numbers },
   signals: {
-    atMs: Float64Array,
-    page: Uint32Array,
-    target: Uint32Array,
-    text: Uint32Array,
-    name: Uint32Array,
-    clicks: Uint16Array,
-    kind: Uint8Array,
+    atMs: times,
+    page: codes,
+    target: codes,
+    text: codes,
+    name: codes,
+    clicks: only(Uint16Array),
+    kind: only(Uint8Array),
   },
-} as const satisfies Record<string, Columns>
+  views: { event: only(Uint32Array), page: codes, session: codes, byPage: only(Uint32Array) },
+  pages: { page: codes, first: ends },
+} as const satisfies Record<keyof Block, Record<string, Column>>
 
-export type Table = keyof typeof LAYOUT
-export const TABLES = Object.keys(LAYOUT) as Table[]
-export type Counts = Record<Table, number>
+type Table = keyof Block
 
+/** What one must know of a block to find its columns in a piece of memory. */
+export interface Shape {
+  counts: Record<Table, number>
+  /** columns in their wide form, as "table.column" */
+  wide: readonly string[]
+}
+
+const TABLES = Object.keys(LAYOUT) as Table[]
 const ALIGN = 8
 
-/** Bytes that a block of so many rows takes. */
-export function bytesOf(counts: Counts): number {
+function eachColumn(
+  { counts, wide }: Shape,
+  visit: (table: Table, column: string, form: Constructor, length: number) => void,
+): void {
+  for (const table of TABLES)
+    for (const [column, { forms, length }] of Object.entries(LAYOUT[table] as Record<string, Column>)) {
+      const form = wide.includes(`${table}.${column}`) ? forms[1]! : forms[0]
+      const rows = counts[table]
+      visit(
+        table,
+        column,
+        form,
+        length === 'words' ? (rows + 31) >>> 5 : length === 'one more' ? rows + 1 : rows,
+      )
+    }
+}
+
+/** Bytes that a block of such a shape takes, its indexes included. */
+export function bytesOf(shape: Shape): number {
   let bytes = 0
-  eachColumn(
-    counts,
-    (_, __, constructor, length) => (bytes += aligned(length * constructor.BYTES_PER_ELEMENT)),
-  )
+  eachColumn(shape, (_, __, form, length) => (bytes += aligned(length * form.BYTES_PER_ELEMENT)))
   return bytes
 }
 
 /** Columns over one piece of memory, which threads can share. @throws RangeError where it is too small */
-export function viewBlock(counts: Counts, buffer: ArrayBufferLike): Block {
+export function viewBlock(shape: Shape, buffer: ArrayBufferLike): Block {
   const block: Record<string, Record<string, unknown>> = {}
-  for (const table of TABLES) block[table] = { count: counts[table] }
+  for (const table of TABLES) block[table] = { count: shape.counts[table] }
   let at = 0
-  eachColumn(counts, (table, column, constructor, length) => {
-    block[table]![column] = new constructor(buffer as ArrayBuffer, at, length)
-    at += aligned(length * constructor.BYTES_PER_ELEMENT)
+  eachColumn(shape, (table, column, form, length) => {
+    block[table]![column] = new form(buffer as ArrayBuffer, at, length)
+    at += aligned(length * form.BYTES_PER_ELEMENT)
   })
   return block as unknown as Block
 }
 
-export function countsOf(block: Block): Counts {
-  return Object.fromEntries(TABLES.map((table) => [table, block[table].count])) as Counts
-}
-
-/** Visits the columns of a block in the order in which they lie in memory. */
-export function eachColumn(
-  counts: Counts,
-  visit: (table: Table, column: string, constructor: Constructor, length: number) => void,
-): void {
+/** The shape of a block that is there already. */
+export function shapeOf(block: Block): Shape {
+  const wide: string[] = []
   for (const table of TABLES)
-    for (const [column, held] of Object.entries(LAYOUT[table] as Columns)) {
-      const more = Array.isArray(held)
-      visit(
-        table,
-        column,
-        (more ? (held as readonly [Constructor])[0] : held) as Constructor,
-        counts[table] + (more ? 1 : 0),
-      )
+    for (const [column, { forms }] of Object.entries(LAYOUT[table] as Record<string, Column>)) {
+      const held = (block[table] as unknown as Record<string, { BYTES_PER_ELEMENT: number }>)[column]!
+      if (held.BYTES_PER_ELEMENT !== forms[0].BYTES_PER_ELEMENT) wide.push(`${table}.${column}`)
     }
+  const counts = Object.fromEntries(TABLES.map((table) => [table, block[table].count])) as Shape['counts']
+  return { counts, wide }
 }
 
 function aligned(bytes: number): number {
   return Math.ceil(bytes / ALIGN) * ALIGN
 }
 
-interface FoundSignal {
-  kind: number
-  event: number
-  clicks: number
+/** The row that event i has in a table of some events alone; -1 where it has none. */
+export function rowOf(has: Uint32Array, before: Uint32Array, i: number): number {
+  const word = has[i >>> 5]!
+  const bit = 1 << (i & 31)
+  if ((word & bit) === 0) return -1
+  return before[i >>> 5]! + ones(word & (bit - 1))
+}
+
+/** The number of an event: see Block.measures; NaN where it has none. */
+export function numberAt({ events, measures }: Block, i: number): number {
+  const row = rowOf(events.hasMeasure, events.measuresBefore, i)
+  return row < 0 ? NaN : measures.number[row]!
+}
+
+/** The amount of an event: see Block.measures; NaN where it has none. */
+export function amountAt({ events, measures }: Block, i: number): number {
+  const row = rowOf(events.hasMeasure, events.measuresBefore, i)
+  return row < 0 ? NaN : measures.amount[row]!
 }
 
 /**
- * Packs sessions into columns, in the order given. Detects their signals on the way.
+ * Sessions as a block, in the order given. Detects their signals on the way.
  *
  * @param rows      each with at least one line, lines ascending in time
  * @param allocate  where the columns lie; memory that threads share, for one
@@ -247,127 +285,156 @@ interface FoundSignal {
 export function buildBlock(
   rows: readonly SessionRow[],
   dictionaries: Dictionaries,
+  allocate?: (bytes: number) => ArrayBufferLike,
+): Block {
+  return settle(buildLoose(rows, dictionaries), allocate)
+}
+
+/** Dense columns as they are held: narrow, without what is not known, and with their indexes. */
+export function settle(
+  loose: LooseBlock,
   allocate: (bytes: number) => ArrayBufferLike = (bytes) => new ArrayBuffer(bytes),
 ): Block {
-  const signals = rows.map((row) => detectSignals(row.lines))
-  const counts: Counts = { sessions: rows.length, events: 0, props: 0, signals: 0 }
-  rows.forEach((row, s) => {
-    counts.events += row.lines.length
-    counts.signals += signals[s]!.length
-    for (const line of row.lines) counts.props += propsOf(line).length
-  })
-  const block = viewBlock(counts, allocate(bytesOf(counts)))
-  const { sessions, events } = block
-  let e = 0
-  let p = 0
-  let g = 0
-  rows.forEach((row, s) => {
-    const first = row.lines[0]
-    if (!first) throw new RangeError(`session ${row.id} has no lines`)
-    const startMs = first.t
-    writeSession(sessions, s, row, dictionaries)
-    sessions.firstEvent[s] = e
-    sessions.firstSignal[s] = g
-    const fromEvent = e
-    let page = 0
-    let before = startMs
-    for (const line of row.lines) {
-      if (line.t < before) throw new RangeError(`lines of session ${row.id} are not in order of time`)
-      before = line.t
-      if (line.url !== undefined) page = dictionaries.page.code(pagePath(line.url))
-      events.firstProp[e] = p
-      for (const [key, value] of propsOf(line)) {
-        block.props.key[p] = dictionaries.propKey.code(key)
-        block.props.text[p] = typeof value === 'string' ? dictionaries.propText.code(value) : 0
-        block.props.number[p++] = typeof value === 'string' ? NaN : Number(value)
-      }
-      writeEvent(events, e++, line, startMs, page, dictionaries)
+  const { events } = loose
+  const n = events.count
+  const words = (n + 31) >>> 5
+  const hasPoint = new Uint32Array(words)
+  const hasMeasure = new Uint32Array(words)
+  const hasProps = new Uint32Array(words)
+  const counts: Shape['counts'] = {
+    sessions: loose.sessions.count,
+    events: n,
+    points: 0,
+    measures: 0,
+    propped: 0,
+    props: loose.props.count,
+    signals: loose.signals.count,
+    views: 0,
+    pages: 0,
+  }
+  const viewsOf = new Map<number, number>()
+  const { x, y, rx, ry, number, amount, firstProp, kind, page } = events
+  for (let i = 0; i < n; i++) {
+    const bit = 1 << (i & 31)
+    if (known(x[i]!) || known(y[i]!) || known(rx[i]!) || known(ry[i]!)) {
+      hasPoint[i >>> 5]! |= bit
+      counts.points++
     }
-    for (const signal of signals[s]!) {
-      if (signal.kind === 'rage click' || signal.kind === 'dead click') {
-        const bit = signal.kind === 'rage click' ? FRICTION.rage : FRICTION.dead
-        for (const i of signal.lines) events.friction[fromEvent + i]! |= bit
-      }
-      writeSignal(block, g++, {
-        kind: SIGNAL_KINDS.indexOf(signal.kind),
-        event: fromEvent + signal.first,
-        clicks: signal.lines.length,
-      })
+    if (known(number[i]!) || known(amount[i]!)) {
+      hasMeasure[i >>> 5]! |= bit
+      counts.measures++
     }
-  })
-  sessions.firstEvent[rows.length] = e
-  sessions.firstSignal[rows.length] = g
-  events.firstProp[e] = p
+    if (firstProp[i + 1]! > firstProp[i]!) {
+      hasProps[i >>> 5]! |= bit
+      counts.propped++
+    }
+    if (kind[i] === KIND.page) {
+      counts.views++
+      viewsOf.set(page[i]!, (viewsOf.get(page[i]!) ?? 0) + 1)
+    }
+  }
+  counts.pages = viewsOf.size
+  const shape = { counts, wide: widths(loose) }
+  const block = viewBlock(shape, allocate(bytesOf(shape)))
+  copy(loose.sessions, block.sessions)
+  copy(loose.events, block.events)
+  copy(loose.props, block.props)
+  copy(loose.signals, block.signals)
+  rank(hasPoint, block.events.hasPoint, block.events.pointsBefore)
+  rank(hasMeasure, block.events.hasMeasure, block.events.measuresBefore)
+  rank(hasProps, block.events.hasProps, block.events.propsBefore)
+  fillSparse(loose, block)
+  indexViews(block, viewsOf)
   return block
 }
 
-/** A line's free properties, and how many results a search page found, which is asked for like one. */
-function propsOf(line: Line): [string, string | number | boolean][] {
-  if (!line.props && line.results === undefined) return NO_PROPS
-  const props = Object.entries(line.props ?? {})
-  return line.results === undefined ? props : [...props, ['results', line.results]]
+function known(value: number): boolean {
+  return value === value
 }
 
-const NO_PROPS: [string, string | number | boolean][] = []
-
-function writeSession(
-  sessions: Block['sessions'],
-  s: number,
-  row: SessionRow,
-  dictionaries: Dictionaries,
-): void {
-  sessions.id[s] = row.id
-  sessions.visitor[s] = dictionaries.visitor.code(row.visitor)
-  sessions.returning[s] = row.returning ? 1 : 0
-  sessions.startMs[s] = row.lines[0]!.t
-  sessions.endMs[s] = row.lines[row.lines.length - 1]!.t
-  sessions.device[s] = row.device.class ? DEVICE_CLASSES.indexOf(row.device.class) + 1 : 0
-  sessions.browser[s] = dictionaries.browser.code(row.device.browser)
-  sessions.os[s] = dictionaries.os.code(row.device.os)
-  sessions.country[s] = dictionaries.country.code(row.country)
-  sessions.channel[s] = dictionaries.channel.code(row.channel)
-  sessions.source[s] = dictionaries.source.code(row.source)
-  sessions.campaign[s] = dictionaries.campaign.code(row.campaign)
-  sessions.width[s] = row.device.width ?? 0
-  sessions.height[s] = row.device.height ?? 0
+/** Columns that do not fit their narrow form. */
+function widths(loose: LooseBlock): string[] {
+  const wide: string[] = []
+  const limit = (name: string, values: ArrayLike<number>, fits: (value: number) => boolean) => {
+    for (let i = 0; i < values.length; i++)
+      if (!fits(values[i]!)) {
+        wide.push(name)
+        return
+      }
+  }
+  const isCode = (value: number) => value < 65_536
+  const isTime = (value: number) => value >>> 0 === value
+  const isSingle = (value: number) => Math.fround(value) === value || value !== value
+  for (const table of TABLES) {
+    const held = loose[table as keyof LooseBlock] as unknown as Record<string, ArrayLike<number>> | undefined
+    for (const [column, own] of Object.entries(LAYOUT[table] as Record<string, Column>)) {
+      const name = `${table}.${column}`
+      if (own === codes) {
+        if (name === 'views.session') limit(name, [Math.max(0, loose.sessions.count - 1)], isCode)
+        else limit(name, held?.[column] ?? loose.events.page, isCode)
+      } else if (own === times) limit(name, held![column]!, isTime)
+      else if (own === numbers) limit(name, (held ?? (loose.events as never))[column]!, isSingle)
+    }
+  }
+  return wide
 }
 
-function writeEvent(
-  events: Block['events'],
-  i: number,
-  line: Line,
-  startMs: number,
-  page: number,
-  dictionaries: Dictionaries,
-): void {
-  events.kind[i] = KIND[line.kind]
-  events.atMs[i] = line.t - startMs
-  events.page[i] = page
-  events.target[i] = dictionaries.target.code(line.target?.selector)
-  events.text[i] = dictionaries.text.code(line.target?.text ?? line.variant ?? line.text)
-  events.name[i] = dictionaries.name.code(
-    line.name ?? line.path ?? line.message ?? line.experiment ?? line.question,
-  )
-  events.x[i] = line.x ?? NaN
-  events.y[i] = line.y ?? NaN
-  events.rx[i] = line.rx ?? NaN
-  events.ry[i] = line.ry ?? NaN
-  events.effect[i] = line.effect ? EFFECTS.indexOf(line.effect) + 1 : 0
-  events.number[i] =
-    line.status ??
-    line.depth ??
-    line.length ??
-    line.score ??
-    (line.kind === 'action' ? NaN : (line.ms ?? NaN))
-  events.amount[i] = line.load ?? line.value ?? (line.kind === 'request' ? (line.ms ?? NaN) : NaN)
+function copy(from: object, to: object): void {
+  for (const [column, values] of Object.entries(to) as [string, Uint32Array | number][]) {
+    const own = (from as Record<string, ArrayLike<number> | number | undefined>)[column]
+    if (typeof values !== 'number' && own !== undefined) values.set(own as ArrayLike<number>)
+  }
 }
 
-function writeSignal({ signals, events }: Block, g: number, { kind, event, clicks }: FoundSignal): void {
-  signals.kind[g] = kind
-  signals.atMs[g] = events.atMs[event]!
-  signals.page[g] = events.page[event]!
-  signals.target[g] = events.target[event]!
-  signals.text[g] = events.text[event]!
-  signals.name[g] = events.name[event]!
-  signals.clicks[g] = clicks
+function rank(has: Uint32Array, into: Uint32Array, before: Uint32Array): void {
+  into.set(has)
+  for (let w = 1; w < has.length; w++) before[w] = before[w - 1]! + ones(has[w - 1]!)
+}
+
+function fillSparse({ events }: LooseBlock, { events: held, points, measures, propped }: Block): void {
+  let point = 0
+  let measure = 0
+  let prop = 0
+  for (let i = 0; i < events.count; i++) {
+    const bit = 1 << (i & 31)
+    if (held.hasPoint[i >>> 5]! & bit) {
+      points.x[point] = events.x[i]!
+      points.y[point] = events.y[i]!
+      points.rx[point] = events.rx[i]!
+      points.ry[point++] = events.ry[i]!
+    }
+    if (held.hasMeasure[i >>> 5]! & bit) {
+      measures.number[measure] = events.number[i]!
+      measures.amount[measure++] = events.amount[i]!
+    }
+    if (held.hasProps[i >>> 5]! & bit) propped.first[prop++] = events.firstProp[i]!
+  }
+  propped.first[prop] = events.firstProp[events.count]!
+}
+
+function indexViews({ sessions, events, views, pages }: Block, viewsOf: ReadonlyMap<number, number>): void {
+  const place = new Map<number, number>()
+  let first = 0
+  let k = 0
+  for (const page of [...viewsOf.keys()].sort((a, b) => a - b)) {
+    place.set(page, k)
+    pages.page[k] = page
+    pages.first[k++] = first
+    first += viewsOf.get(page)!
+  }
+  pages.first[k] = first
+  const next = pages.first.slice()
+  let view = 0
+  for (let s = 0; s < sessions.count; s++) {
+    sessions.firstView[s] = view
+    for (let i = sessions.firstEvent[s]!; i < sessions.firstEvent[s + 1]!; i++) {
+      if (events.kind[i] !== KIND.page) continue
+      const page = events.page[i]!
+      views.event[view] = i
+      views.page[view] = page
+      views.session[view] = s
+      views.byPage[next[place.get(page)!]!++] = view++
+    }
+  }
+  sessions.firstView[sessions.count] = view
 }

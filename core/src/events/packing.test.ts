@@ -1,13 +1,15 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { rowsOf, worlds } from '../test-world.ts'
-import type { Block } from './columns.ts'
-import { buildBlock, countsOf, Dictionaries, eachColumn } from './columns.ts'
+import { amountAt, bytesOf, numberAt, rowOf, settle, shapeOf, viewBlock } from './columns.ts'
+import { Dictionaries } from './dictionaries.ts'
 import type { Line } from './line.ts'
-import { decodeBlock, encodeBlock } from './packing.ts'
+import type { LooseBlock } from './loose.ts'
+import { buildLoose, eachLoose, KIND, looseCounts } from './loose.ts'
+import { decodeLoose, encodeBlock } from './packing.ts'
 
 /** A block's columns as plain lists, codes as the words they mean, so that blocks of different dictionaries compare. */
-function plain(block: Block, dictionaries: Dictionaries): Record<string, unknown[]> {
+function plain(block: LooseBlock, dictionaries: Dictionaries): Record<string, unknown[]> {
   const words: Record<string, keyof Dictionaries> = {
     'sessions.visitor': 'visitor',
     'sessions.browser': 'browser',
@@ -22,7 +24,7 @@ function plain(block: Block, dictionaries: Dictionaries): Record<string, unknown
   for (const table of ['events', 'signals'])
     for (const column of ['page', 'target', 'text', 'name'] as const) words[`${table}.${column}`] = column
   const lists: Record<string, unknown[]> = {}
-  eachColumn(countsOf(block), (table, column) => {
+  eachLoose(looseCounts(block), (table, column) => {
     const values = (block[table] as unknown as Record<string, ArrayLike<number>>)[column]!
     const dictionary = words[`${table}.${column}`]
     lists[`${table}.${column}`] = Array.from(values, (value) =>
@@ -65,10 +67,10 @@ describe('a packed block', () => {
         )
         const dictionaries = new Dictionaries()
         dictionaries.page.code('/unused')
-        const block = buildBlock(rowsOf(sessions), dictionaries)
+        const block = buildLoose(rowsOf(sessions), dictionaries)
         const others = new Dictionaries()
         for (const word of ['/c', '/zzz', '/a']) others.page.code(word)
-        const again = decodeBlock(encodeBlock(block, dictionaries), others)
+        const again = decodeLoose(encodeBlock(block, dictionaries), others)
         expect(plain(again, others)).toEqual(plain(block, dictionaries))
       }),
       { numRuns: 500 },
@@ -77,7 +79,7 @@ describe('a packed block', () => {
   it('holds its own words and no others', () => {
     const dictionaries = new Dictionaries()
     dictionaries.visitor.code('somebody else')
-    const block = buildBlock(rowsOf([[{ visitor: 'v', t: 5, kind: 'page', url: '/a' }]]), dictionaries)
+    const block = buildLoose(rowsOf([[{ visitor: 'v', t: 5, kind: 'page', url: '/a' }]]), dictionaries)
     expect(new TextDecoder().decode(encodeBlock(block, dictionaries))).not.toContain('somebody else')
   })
   it('is refused where it is of another version or cut short', () => {
@@ -88,10 +90,78 @@ describe('a packed block', () => {
       kind: 'page',
       url: `/${i}`,
     }))
-    const bytes = encodeBlock(buildBlock(rowsOf([lines]), dictionaries), dictionaries)
-    expect(() => decodeBlock(bytes.subarray(0, bytes.length - 3), new Dictionaries())).toThrow(RangeError)
+    const bytes = encodeBlock(buildLoose(rowsOf([lines]), dictionaries), dictionaries)
+    expect(() => decodeLoose(bytes.subarray(0, bytes.length - 3), new Dictionaries())).toThrow(RangeError)
     const text = new TextDecoder('latin1').decode(bytes).replace('"version":1', '"version":9')
     const other = Uint8Array.from(text, (c) => c.charCodeAt(0))
-    expect(() => decodeBlock(other, new Dictionaries())).toThrow(/version 9/)
+    expect(() => decodeLoose(other, new Dictionaries())).toThrow(/version 9/)
+  })
+})
+
+describe('a settled block', () => {
+  const odd = fc.tuple(worlds, fc.array(oddities, { maxLength: 20 }), fc.boolean(), fc.boolean())
+  it('says of every event, property, signal and session what the dense columns say, however wide they must be', () => {
+    fc.assert(
+      fc.property(odd, ([world, extras, long, wordy]) => {
+        let k = 0
+        const sessions = world.map((lines) =>
+          lines.map((line, i) => ({
+            ...line,
+            ...extras[k++ % Math.max(1, extras.length)],
+            // Some sessions last longer than 32 bits of milliseconds.
+            t: line.t + (long && i > 0 ? 2 ** 33 : 0),
+          })),
+        )
+        const dictionaries = new Dictionaries()
+        if (wordy) for (let i = 0; i < 70_000; i++) dictionaries.page.code(`/unused/${i}`)
+        const loose = buildLoose(rowsOf(sessions), dictionaries)
+        const settled = settle(loose)
+        // Seen again through its shape alone, as another thread does.
+        const block = viewBlock(shapeOf(settled), settled.sessions.id.buffer)
+        expect(settled.sessions.id.buffer.byteLength).toBe(bytesOf(shapeOf(settled)))
+        for (const table of ['sessions', 'events', 'props', 'signals'] as const)
+          for (const [column, values] of Object.entries(loose[table])) {
+            const held = (block[table] as unknown as Record<string, ArrayLike<number> | number>)[column]
+            if (held !== undefined) expect(Array.from(held as [])).toEqual(Array.from(values as []))
+          }
+        const { events, points, propped } = block
+        for (let i = 0; i < events.count; i++) {
+          const own = loose.events
+          expect([numberAt(block, i), amountAt(block, i)]).toEqual([own.number[i], own.amount[i]])
+          const point = rowOf(events.hasPoint, events.pointsBefore, i)
+          const at =
+            point < 0 ? [NaN, NaN, NaN, NaN] : [points.x, points.y, points.rx, points.ry].map((c) => c[point])
+          expect(at).toEqual([own.x[i], own.y[i], own.rx[i], own.ry[i]])
+          const row = rowOf(events.hasProps, events.propsBefore, i)
+          const range = row < 0 ? [0, 0] : [propped.first[row]!, propped.first[row + 1]!]
+          expect(range[1]! - range[0]!).toBe(own.firstProp[i + 1]! - own.firstProp[i]!)
+          if (row >= 0) expect(range[0]).toBe(own.firstProp[i])
+        }
+      }),
+      { numRuns: 120 },
+    )
+  })
+  it('lists the page views in order, and again page by page', () => {
+    fc.assert(
+      fc.property(worlds, (world) => {
+        const block = settle(buildLoose(rowsOf(world), new Dictionaries()))
+        const { events, sessions, views, pages } = block
+        const want = Array.from(events.kind, (kind, i) => ({ kind, i })).filter(
+          ({ kind }) => kind === KIND.page,
+        )
+        expect([...views.event]).toEqual(want.map(({ i }) => i))
+        for (let s = 0; s < sessions.count; s++)
+          for (let v = sessions.firstView[s]!; v < sessions.firstView[s + 1]!; v++)
+            expect(views.session[v]).toBe(s)
+        const again: number[] = []
+        for (let k = 0; k < pages.count; k++) {
+          const list = [...views.byPage.subarray(pages.first[k], pages.first[k + 1])]
+          expect(list.map((v) => views.page[v])).toEqual(list.map(() => pages.page[k]))
+          expect(list).toEqual([...list].sort((a, b) => a - b))
+          again.push(...list)
+        }
+        expect(again.sort((a, b) => a - b)).toEqual([...views.event.keys()])
+      }),
+    )
   })
 })

@@ -1,5 +1,8 @@
-import type { Block, Counts, Table } from './columns.ts'
-import { bytesOf, Dictionaries, eachColumn, viewBlock } from './columns.ts'
+import type { Block } from './columns.ts'
+import { settle } from './columns.ts'
+import { Dictionaries } from './dictionaries.ts'
+import type { Counts, LooseBlock, Table } from './loose.ts'
+import { eachLoose, looseBytes, looseCounts, viewLoose } from './loose.ts'
 
 /** Of what a packed block's bytes mean; one that is not known is not read. */
 export const PACKING_VERSION = 1
@@ -52,17 +55,12 @@ const WIDTH: Record<Form, number> = { zero: 0, u8: 1, u16: 2, u32: 4, milli: 2, 
  * dictionaries. Each column in the narrowest form that keeps every number exactly, its bytes plane by plane, which is
  * what makes them easy to compress.
  */
-export function encodeBlock(block: Block, dictionaries: Dictionaries): Uint8Array {
-  const counts: Counts = {
-    sessions: block.sessions.count,
-    events: block.events.count,
-    props: block.props.count,
-    signals: block.signals.count,
-  }
+export function encodeBlock(block: LooseBlock, dictionaries: Dictionaries): Uint8Array {
+  const counts = looseCounts(block)
   const own = new Dictionaries()
   const head: Head = { version: PACKING_VERSION, counts, columns: [], words: {} }
   const bodies: Uint8Array[] = []
-  eachColumn(counts, (table, column) => {
+  eachLoose(counts, (table, column) => {
     const values = columnOf(block, table, column)
     const dictionary = CODED[table]?.[column]
     const plain = dictionary
@@ -104,8 +102,13 @@ export function encodeBlock(block: Block, dictionaries: Dictionaries): Uint8Arra
 export function decodeBlock(
   bytes: Uint8Array,
   dictionaries: Dictionaries,
-  allocate: (bytes: number) => ArrayBufferLike = (size) => new ArrayBuffer(size),
+  allocate?: (bytes: number) => ArrayBufferLike,
 ): Block {
+  return settle(decodeLoose(bytes, dictionaries), allocate)
+}
+
+/** The same as dense columns. @throws as decodeBlock */
+export function decodeLoose(bytes: Uint8Array, dictionaries: Dictionaries): LooseBlock {
   const headLength = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength).getUint32(0, true)
   const head = JSON.parse(new TextDecoder().decode(bytes.subarray(4, 4 + headLength))) as Head
   if (head.version !== PACKING_VERSION)
@@ -113,10 +116,10 @@ export function decodeBlock(
   const codes: Partial<Record<DictionaryName, Uint32Array>> = {}
   for (const [name, words] of Object.entries(head.words) as [DictionaryName, string[]][])
     codes[name] = Uint32Array.from(['', ...words], (word) => dictionaries[name].code(word))
-  const block = viewBlock(head.counts, allocate(bytesOf(head.counts)))
+  const block = viewLoose(head.counts, new ArrayBuffer(looseBytes(head.counts)))
   let at = 4 + headLength
   let k = 0
-  eachColumn(head.counts, (table, column, _, length) => {
+  eachLoose(head.counts, (table, column, _, length) => {
     const own = head.columns[k++]!
     const size = sizeOf(own, length)
     if (at + size > bytes.length) throw new RangeError('the block ends too early')
@@ -142,7 +145,7 @@ export function decodeBlock(
 function columnIndex(table: Table, column: string): number {
   let index = -1
   let k = 0
-  eachColumn({ sessions: 0, events: 0, props: 0, signals: 0 }, (t, c) => {
+  eachLoose({ sessions: 0, events: 0, props: 0, signals: 0 }, (t, c) => {
     if (t === table && c === column) index = k
     k++
   })
@@ -151,7 +154,7 @@ function columnIndex(table: Table, column: string): number {
 
 type Numbers = Float64Array | Float32Array | Uint32Array | Uint16Array | Uint8Array
 
-function columnOf(block: Block, table: Table, column: string): Numbers {
+function columnOf(block: LooseBlock, table: Table, column: string): Numbers {
   return (block[table] as unknown as Record<string, Numbers>)[column]!
 }
 

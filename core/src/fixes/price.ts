@@ -1,5 +1,5 @@
 import type { Selection } from '../closeup/selection.ts'
-import { selectSessions } from '../closeup/selection.ts'
+import { momentOf, selectSessions } from '../closeup/selection.ts'
 import type { Rate } from '../funnel/funnel.ts'
 import { rate } from '../funnel/funnel.ts'
 import type { Names } from '../funnel/trace.ts'
@@ -51,7 +51,7 @@ export const price: Analysis<PriceSpec, PricePartial, PriceResult> = {
     const partial: PricePartial = { met: 0, metConverted: 0, others: 0, othersConverted: 0 }
     for (const s of met.base) {
       const isMet = met.sessions.has(s)
-      const since = isMet ? met.momentMs[s]! : seen?.momentMs[s]
+      const since = isMet ? momentOf(block, met, s) : seen && momentOf(block, seen, s)
       const won = converted.sessions.has(s) && !(lastGoalMs.get(s)! < (since ?? 0)) ? 1 : 0
       if (isMet) {
         partial.met++

@@ -1,57 +1,60 @@
-import { textColumn } from '../conditions/sessions.ts'
+import { textColumn, textValues } from '../conditions/sessions.ts'
 import type { Block } from '../events/columns.ts'
 import type { Bucket } from '../lens/calendar.ts'
 import { bucketAt } from '../lens/calendar.ts'
 import type { Analysis } from '../sets/analysis.ts'
 import { addCounts } from '../sets/analysis.ts'
 import type { SessionSet } from '../sets/session-set.ts'
+import { Growing } from '../stats/growing.ts'
 import type { Interval } from '../stats/interval.ts'
 import { wilson } from '../stats/interval.ts'
-import { quantile } from '../stats/quantile.ts'
+import { quantilesOf } from '../stats/quantile.ts'
 import type { Step } from './spec.ts'
 import { stepName } from './spec.ts'
 import type { FunnelOptions } from './options.ts'
 import { DEFAULT_OPTIONS } from './options.ts'
-import { FIRST_BIT } from './reach.ts'
-import type { Leak, LeakKind, Names, Trace } from './trace.ts'
-import { chainOf, LEAK_KINDS, leakAfter, lossAt, pageTraces, runReader, sessionTracer } from './trace.ts'
+import { FIRST_BIT, reachFor } from './reach.ts'
+import { lastAtStep, runReader } from './runs.ts'
+import type { LeakKind, Names } from './trace.ts'
+import { funnelWalk, LEAK_KINDS, leakCode, leakOf } from './trace.ts'
 
 export interface FunnelSpec {
   steps: readonly Step[]
   names: Names
   options?: FunnelOptions | undefined
+  /** only how many: no leaks, no times; several times as fast */
+  counts?: boolean | undefined
   /** what a trend is drawn over; needed with `trend` alone */
   buckets?: readonly Bucket[] | undefined
 }
 
-/** Counts of some sessions or visitors. */
-interface Tally {
-  units: number
-  /** how many reached each step */
-  reached: number[]
-  /** milliseconds from each step to the next, one for each that made it, in pieces */
-  gapsMs: Float64Array[][]
-  /** per step: "kind/group" -> how many were lost that way */
-  leaks: Map<string, number>[]
-}
+/** How many of each value reached how many steps: of value v and depth d at v × (steps + 1) + d. */
+type Depths = Uint32Array
 
 /** One session of a visitor as the funnel sees it, in absolute time. */
 interface VisitorRun {
   startMs: number
-  value: string
+  /** code of the value it is shown under */
+  value: number
   atMs: number[]
   masks: number[]
   /** for each step: how those are lost whose last time at it was here; undefined where they were not at it */
-  leaks: (string | undefined)[]
+  leaks: (number | undefined)[]
 }
 
 export interface FunnelPartial {
-  total: Tally
-  byValue: Map<string, Tally>
+  total: Depths
+  byValue: Depths
   /** by index of the bucket */
-  overTime: Map<number, Tally>
+  overTime: Depths
+  /** milliseconds from each step to the next, one for each that made it, in pieces */
+  gapsMs: Float64Array[][]
+  /** per step: leak as a number -> how many were lost that way */
+  leaks: Map<number, number>[]
   /** by visitor code; only where visitors are counted */
   visitors: Map<number, VisitorRun[]>
+  /** what is still growing, until it is packed */
+  growing?: Growing[] | undefined
 }
 
 export interface Rate {
@@ -116,178 +119,174 @@ export const TIME_BINS_S = [2, 4, 8, 15, 30, 60, 120, 240, 480, 960, 1800] as co
  * Complexity: one pass over the events of the sessions looked at.
  */
 export const funnel: Analysis<FunnelSpec, FunnelPartial, FunnelResult> = {
-  scan(block, sessions, { steps, names, options = DEFAULT_OPTIONS, buckets = [] }) {
-    const partial: FunnelPartial = {
-      total: emptyTally(steps.length),
-      byValue: new Map(),
-      overTime: new Map(),
-      visitors: new Map(),
-    }
-    const valueOf = valueReader(block, options, names)
+  adds: true,
+
+  scan(block, sessions, spec, onto) {
+    const { steps, names, options = DEFAULT_OPTIONS, buckets = [], counts = false } = spec
+    const partial = onto ?? emptyPartial(steps.length)
     if (options.per === 'visitor') {
-      readVisitors(block, sessions, { steps, names, options }, valueOf, partial.visitors)
+      readVisitors(block, sessions, { steps, names, options }, partial.visitors)
       return partial
     }
-    const gaps = steps.map((): number[] => [])
-    /** per step: kind and group as one number, since names would be looked up for every session */
-    const leaks = steps.map(() => new Map<number, number>())
+    const walk = funnelWalk(block, steps, options, names)
+    const column = options.by ? textColumn(block, options.by, names) : undefined
+    if (column) partial.byValue = atLeast(partial.byValue, column.values.length * (steps.length + 1))
+    const { total, byValue } = partial
+    const wide = steps.length + 1
     const { atMs } = block.events
     const { startMs } = block.sessions
-    const { total } = partial
-    const walk = sessionWalker(block, steps, options, names)
+    const { depths } = walk
+    if (counts && depths && !options.trend && (!column || column.column)) {
+      sessions.countBy(total, depths)
+      if (column) sessions.countBy(byValue, depths, wide, column.column)
+      return partial
+    }
     sessions.forEach((s) => {
-      const depth = walk.to(s)
-      tallyDepth(total, depth)
-      if (options.by) tallyDepth(tallyOf(partial.byValue, valueOf(s), steps.length), depth)
+      const depth = depths ? depths[s]! : walk.to(s)
+      total[depth]!++
+      if (column) byValue[column.codes(s) * wide + depth]!++
       if (options.trend) {
         const bucket = bucketAt(buckets, startMs[s]!)
-        if (bucket >= 0) tallyDepth(tallyOf(partial.overTime, bucket, steps.length), depth)
+        if (bucket >= 0) {
+          partial.overTime = atLeast(partial.overTime, buckets.length * wide)
+          partial.overTime[bucket * wide + depth]!++
+        }
       }
-      if (depth === 0) return
-      for (let k = 1; k < depth; k++) gaps[k - 1]!.push(atMs[walk.event(k)]! - atMs[walk.event(k - 1)]!)
+      if (depth === 0 || counts) return
+      if (depths) walk.to(s)
+      let before = atMs[walk.event(0)]!
+      for (let k = 1; k < depth; k++) {
+        const at = atMs[walk.event(k)]!
+        partial.growing![k - 1]!.push(at - before)
+        before = at
+      }
       if (depth === steps.length) return
-      const { kind, toGroup } = walk.leak()
-      const code = toGroup * LEAK_KINDS.length + LEAK_KINDS.indexOf(kind)
-      const own = leaks[depth - 1]!
-      own.set(code, (own.get(code) ?? 0) + 1)
-    })
-    gaps.forEach((own, k) => {
-      if (own.length) partial.total.gapsMs[k]!.push(Float64Array.from(own))
-    })
-    leaks.forEach((own, k) => {
-      for (const [code, n] of own) {
-        const kind = LEAK_KINDS[code % LEAK_KINDS.length]!
-        const leak = leakKey({ kind, toGroup: Math.floor(code / LEAK_KINDS.length) }, names)
-        partial.total.leaks[k]!.set(leak, n)
-      }
+      addOne(partial.leaks[depth - 1]!, leakCode(block, s, walk.last(), names))
     })
     return partial
   },
 
-  merge: (a, b) => ({
-    total: mergeTallies(a.total, b.total),
-    byValue: mergeMaps(a.byValue, b.byValue, mergeTallies),
-    overTime: mergeMaps(a.overTime, b.overTime, mergeTallies),
-    visitors: mergeMaps(a.visitors, b.visitors, (one, other) => [...one, ...other]),
-  }),
+  pack(partial) {
+    partial.growing?.forEach((gaps, k) => partial.gapsMs[k]!.push(gaps.values()))
+    return { ...partial, growing: undefined }
+  },
 
-  finish(partial, { steps, options = DEFAULT_OPTIONS, buckets = [] }) {
-    const { total, byValue, overTime } =
-      options.per === 'visitor' ? tallyVisitors(partial.visitors, steps.length, options, buckets) : partial
-    const entered = total.reached[0] ?? 0
+  merge(a, b) {
+    for (const partial of [a, b])
+      if (partial.growing) {
+        partial.growing.forEach((gaps, k) => partial.gapsMs[k]!.push(gaps.values()))
+        partial.growing = undefined
+      }
+    a.total = sum(a.total, b.total)
+    a.byValue = sum(a.byValue, b.byValue)
+    a.overTime = sum(a.overTime, b.overTime)
+    b.gapsMs.forEach((pieces, k) => a.gapsMs[k]!.push(...pieces))
+    b.leaks.forEach((leaks, k) => addCounts(a.leaks[k]!, leaks))
+    for (const [visitor, runs] of b.visitors) {
+      const known = a.visitors.get(visitor)
+      if (known) known.push(...runs)
+      else a.visitors.set(visitor, runs)
+    }
+    return a
+  },
+
+  finish(partial, { steps, names, options = DEFAULT_OPTIONS, buckets = [], counts = false }) {
+    const whole =
+      options.per === 'visitor'
+        ? tallyVisitors(partial.visitors, steps.length, options, buckets)
+        : partial.growing
+          ? funnel.pack!(partial)
+          : partial
+    const total = partOf('', whole.total, 0, steps.length)
+    const { entered, reached } = total
+    const values = options.by ? textValues(options.by, names) : []
     return {
-      sessions: total.units,
+      sessions: total.sessions,
       entered,
-      converted: total.reached[steps.length - 1] ?? 0,
-      steps: steps.map((step, k) => {
-        const sessions = total.reached[k]!
-        return {
-          name: stepName(step),
-          sessions,
-          ofPrevious: rate(sessions, k === 0 ? total.units : total.reached[k - 1]!),
-          ofEntered: rate(sessions, entered),
-          lost: k + 1 < steps.length ? sessions - total.reached[k + 1]! : 0,
-          leak: leakParts(total.leaks[k]!),
-          toNext: waiting(total.gapsMs[k]!),
-        }
-      }),
+      converted: total.converted,
+      steps: steps.map((step, k) => ({
+        name: stepName(step),
+        sessions: reached[k]!,
+        ofPrevious: rate(reached[k]!, k === 0 ? total.sessions : reached[k - 1]!),
+        ofEntered: rate(reached[k]!, entered),
+        lost: k + 1 < steps.length ? reached[k]! - reached[k + 1]! : 0,
+        leak: leakParts(whole.leaks[k]!, names),
+        toNext: waiting(counts ? [] : whole.gapsMs[k]!),
+      })),
       ...(options.by && {
-        byValue: [...byValue]
-          .map(([label, tally]) => partOf(label, tally))
+        byValue: values
+          .map((label, code) => partOf(label, whole.byValue, code, steps.length))
+          .filter(({ sessions }) => sessions > 0)
           .sort((a, b) => b.entered - a.entered || a.label.localeCompare(b.label)),
       }),
       ...(options.trend && {
-        overTime: buckets.map(({ label }, i) => partOf(label, overTime.get(i) ?? emptyTally(steps.length))),
+        overTime: buckets.map(({ label }, i) => partOf(label, whole.overTime, i, steps.length)),
       }),
     }
   },
 }
 
-function emptyTally(steps: number): Tally {
+function emptyPartial(steps: number): FunnelPartial {
   return {
-    units: 0,
-    reached: new Array<number>(steps).fill(0),
+    total: new Uint32Array(steps + 1),
+    byValue: new Uint32Array(0),
+    overTime: new Uint32Array(0),
     gapsMs: Array.from({ length: steps }, () => []),
-    leaks: Array.from({ length: steps }, () => new Map<string, number>()),
+    leaks: Array.from({ length: steps }, () => new Map<number, number>()),
+    visitors: new Map(),
+    growing: Array.from({ length: steps }, () => new Growing()),
   }
 }
 
-function tallyOf<K>(tallies: Map<K, Tally>, key: K, steps: number): Tally {
-  let tally = tallies.get(key)
-  if (!tally) tallies.set(key, (tally = emptyTally(steps)))
-  return tally
+/** The same with room for so many. */
+function atLeast(depths: Depths, length: number): Depths {
+  if (depths.length >= length) return depths
+  const more = new Uint32Array(length)
+  more.set(depths)
+  return more
 }
 
-function tallyDepth(tally: Tally, depth: number): void {
-  tally.units++
-  const { reached } = tally
-  for (let k = 0; k < depth; k++) reached[k]!++
+function sum(a: Depths, b: Depths): Depths {
+  const all = atLeast(a, b.length)
+  for (let i = 0; i < b.length; i++) all[i]! += b[i]!
+  return all
 }
 
-/** Counts one session or visitor: when it reached each step, and how it was lost after the last of them. */
-function count(tally: Tally, timesMs: readonly number[], leak: string | undefined): void {
-  tally.units++
-  timesMs.forEach((t, k) => {
-    tally.reached[k]!++
-    if (k > 0) tally.gapsMs[k - 1]!.push(Float64Array.of(t - timesMs[k - 1]!))
-  })
-  if (leak === undefined) return
-  const leaks = tally.leaks[timesMs.length - 1]!
-  leaks.set(leak, (leaks.get(leak) ?? 0) + 1)
+function addOne<K>(counts: Map<K, number>, key: K): void {
+  counts.set(key, (counts.get(key) ?? 0) + 1)
 }
 
-/** Adds b to a, which is changed: partials are nobody else's, and copying would cost more than counting. */
-function mergeTallies(a: Tally, b: Tally): Tally {
-  a.units += b.units
-  b.reached.forEach((n, k) => (a.reached[k]! += n))
-  b.gapsMs.forEach((pieces, k) => a.gapsMs[k]!.push(...pieces))
-  b.leaks.forEach((leaks, k) => addCounts(a.leaks[k]!, leaks))
-  return a
-}
-
-function mergeMaps<K, V>(a: Map<K, V>, b: ReadonlyMap<K, V>, merge: (a: V, b: V) => V): Map<K, V> {
-  for (const [key, value] of b) {
-    const known = a.get(key)
-    a.set(key, known === undefined ? value : merge(known, value))
+function partOf(label: string, depths: Depths, value: number, steps: number): FunnelPart {
+  const reached = new Array<number>(steps).fill(0)
+  let sessions = 0
+  for (let depth = steps; depth >= 0; depth--) {
+    if (depth < steps) reached[depth] = sessions
+    sessions += depths[value * (steps + 1) + depth] ?? 0
   }
-  return a
-}
-
-function partOf(label: string, { units, reached }: Tally): FunnelPart {
-  const entered = reached[0] ?? 0
-  const converted = reached[reached.length - 1] ?? 0
-  return { label, sessions: units, entered, converted, conversion: rate(converted, entered), reached }
-}
-
-function leakKey({ kind, toGroup }: Leak, names: Names): string {
-  return `${kind}/${kind === 'back' || kind === 'other' ? names.groups.names[toGroup]! : ''}`
-}
-
-function valueReader(block: Block, { by }: FunnelOptions, names: Names): (session: number) => string {
-  if (!by) return () => ''
-  const { codes, values } = textColumn(block, by, names)
-  return (s) => values[codes(s)]!
+  const [entered = 0] = reached
+  const converted = reached[steps - 1] ?? 0
+  return { label, sessions, entered, converted, conversion: rate(converted, entered), reached }
 }
 
 function readVisitors(
   block: Block,
   sessions: SessionSet,
   { steps, names, options }: { steps: readonly Step[]; names: Names; options: FunnelOptions },
-  valueOf: (session: number) => string,
   visitors: Map<number, VisitorRun[]>,
 ): void {
   const read = runReader(block, steps, options, names)
+  const column = options.by ? textColumn(block, options.by, names) : undefined
   for (const s of sessions) {
     const run = read(s)
     const startMs = block.sessions.startMs[s]!
     const own: VisitorRun = {
       startMs,
-      value: valueOf(s),
-      atMs: run.atMs.map((ms) => startMs + ms),
-      masks: run.masks,
+      value: column ? column.codes(s) : 0,
+      atMs: Array.from(run.atMs.subarray(0, run.length), (ms) => startMs + ms),
+      masks: [...run.masks.subarray(0, run.length)],
       leaks: steps.map((_, k) => {
-        const lost = lossAt(block, s, run, k, names)
-        return lost && leakKey(lost.leak, names)
+        const event = lastAtStep(run, k)
+        return event === undefined ? undefined : leakCode(block, s, event, names)
       }),
     }
     const known = visitors.get(block.sessions.visitor[s]!)
@@ -302,12 +301,11 @@ function tallyVisitors(
   steps: number,
   options: FunnelOptions,
   buckets: readonly Bucket[],
-): Pick<FunnelPartial, 'total' | 'byValue' | 'overTime'> {
-  const tallies = {
-    total: emptyTally(steps),
-    byValue: new Map<string, Tally>(),
-    overTime: new Map<number, Tally>(),
-  }
+): FunnelPartial {
+  const tallied = emptyPartial(steps)
+  const wide = steps + 1
+  const reach = reachFor(steps, options)
+  const chain = new Uint32Array(steps)
   for (const runs of visitors.values()) {
     const ordered = [...runs].sort((a, b) => a.startMs - b.startMs)
     const [first] = ordered
@@ -319,20 +317,25 @@ function tallyVisitors(
       .sort((a, b) => a.t - b.t)
     const atMs = events.map(({ t }) => t)
     const masks = events.map(({ mask }) => mask)
-    const chain = chainOf({ atMs, masks }, steps, options)
-    const times = chain.map((position) => atMs[position]!)
-    const leak =
-      chain.length === 0 || chain.length === steps
-        ? undefined
-        : ordered.findLast((run) => run.leaks[chain.length - 1] !== undefined)!.leaks[chain.length - 1]
-    count(tallies.total, times, leak)
-    if (options.by) count(tallyOf(tallies.byValue, first!.value, steps), times, leak)
+    const depth = reach({ length: masks.length, atMs, masks }, chain)
+    tallied.total[depth]!++
+    for (let k = 1; k < depth; k++) tallied.growing![k - 1]!.push(atMs[chain[k]!]! - atMs[chain[k - 1]!]!)
+    if (depth > 0 && depth < steps)
+      addOne(
+        tallied.leaks[depth - 1]!,
+        ordered.findLast((run) => run.leaks[depth - 1] !== undefined)!.leaks[depth - 1]!,
+      )
+    if (options.by) {
+      tallied.byValue = atLeast(tallied.byValue, (first!.value + 1) * wide)
+      tallied.byValue[first!.value * wide + depth]!++
+    }
     if (options.trend) {
       const bucket = bucketAt(buckets, first!.startMs)
-      if (bucket >= 0) count(tallyOf(tallies.overTime, bucket, steps), times, leak)
+      tallied.overTime = atLeast(tallied.overTime, buckets.length * wide)
+      if (bucket >= 0) tallied.overTime[bucket * wide + depth]!++
     }
   }
-  return tallies
+  return funnel.pack!(tallied)
 }
 
 /** A share with its base and its Wilson interval; no share without a base. */
@@ -340,11 +343,12 @@ export function rate(hits: number, base: number): Rate {
   return { hits, base, share: base === 0 ? null : hits / base, interval: wilson(hits, base) }
 }
 
-function leakParts(leaks: ReadonlyMap<string, number>): LeakPart[] {
+function leakParts(leaks: ReadonlyMap<number, number>, { groups }: Names): LeakPart[] {
   return [...leaks]
-    .map(([key, sessions]) => {
-      const cut = key.indexOf('/')
-      return { kind: key.slice(0, cut) as LeakKind, page: key.slice(cut + 1) || null, sessions }
+    .map(([code, sessions]) => {
+      const { kind, toGroup } = leakOf(code)
+      const page = kind === 'back' || kind === 'other' ? groups.names[toGroup]! : null
+      return { kind, page, sessions }
     })
     .sort(
       (a, b) =>
@@ -354,57 +358,19 @@ function leakParts(leaks: ReadonlyMap<string, number>): LeakPart[] {
     )
 }
 
-/** Goes through the sessions of a block one by one, in the fastest way that the steps and options allow. */
-function sessionWalker(
-  block: Block,
-  steps: readonly Step[],
-  options: FunnelOptions,
-  names: Names,
-): {
-  /** how many steps the session reached; what follows is about this session */
-  to: (session: number) => number
-  event: (step: number) => number
-  leak: () => Leak
-} {
-  const pages = pageTraces(block, steps, options, names)
-  let session = 0
-  if (pages) {
-    let depth = 0
-    return {
-      to: (s) => {
-        session = s
-        return (depth = pages.depth(s))
-      },
-      event: (step) => pages.eventAt(step, session),
-      leak: () => leakAfter(block, session, pages.lastAt(depth - 1, session), names),
-    }
-  }
-  const trace = sessionTracer(block, steps, options, names)
-  let last: Trace
-  return {
-    to: (s) => (last = trace(s)).reached.length,
-    event: (step) => last.reached[step]!,
-    leak: () => last.lost!.leak,
-  }
-}
-
 function waiting(pieces: readonly Float64Array[]): FunnelStepResult['toNext'] {
-  const sorted = new Float64Array(pieces.reduce((sum, { length }) => sum + length, 0))
+  const gaps = new Float64Array(pieces.reduce((total, { length }) => total + length, 0))
   let at = 0
   for (const piece of pieces) {
-    sorted.set(piece, at)
+    gaps.set(piece, at)
     at += piece.length
   }
-  sorted.sort()
   const histogram: number[] = [...TIME_BINS_S, 0].map(() => 0)
-  for (const gap of sorted) {
-    const bin = TIME_BINS_S.findIndex((edge) => gap < edge * 1000)
-    histogram[bin === -1 ? TIME_BINS_S.length : bin]!++
+  for (let i = 0; i < gaps.length; i++) {
+    let bin = 0
+    while (bin < TIME_BINS_S.length && gaps[i]! >= TIME_BINS_S[bin]! * 1000) bin++
+    histogram[bin]!++
   }
-  return {
-    medianMs: quantile(sorted, 0.5),
-    p25Ms: quantile(sorted, 0.25),
-    p75Ms: quantile(sorted, 0.75),
-    histogram,
-  }
+  const [p25Ms = null, medianMs = null, p75Ms = null] = quantilesOf(gaps, [0.25, 0.5, 0.75])
+  return { medianMs, p25Ms, p75Ms, histogram }
 }

@@ -1,17 +1,14 @@
-import type { Block } from '../events/columns.ts'
-import { KIND } from '../events/columns.ts'
+import type { Block, Codes } from '../events/columns.ts'
 import { viewsOf } from '../events/view-index.ts'
-import type { Dictionaries } from '../events/columns.ts'
+import type { Dictionaries } from '../events/dictionaries.ts'
 import type { ElementFamilies } from '../labels/element-families.ts'
 import type { PageGroups } from '../labels/page-groups.ts'
 import { SIGNAL_KINDS, TECHNICAL_KINDS } from '../signals/detect.ts'
-import { eventMatcher } from '../conditions/events.ts'
-import type { EventMatcher } from '../conditions/events.ts'
-import type { Kind } from '../events/line.ts'
-import { KINDS } from '../events/line.ts'
 import type { FunnelOptions } from './options.ts'
 import { isPlain } from './options.ts'
-import { ACT_BIT, FIRST_BIT, firstChances, reachedChain, STEP_BIT, WITHOUT_BIT } from './reach.ts'
+import { reachFor } from './reach.ts'
+import type { Run } from './runs.ts'
+import { lastAtStep, runReader } from './runs.ts'
 import type { Step } from './spec.ts'
 
 /** What the codes of a block mean: needed to turn names in a question into codes. */
@@ -31,148 +28,52 @@ export interface Leak {
   toGroup: number
 }
 
-export interface Trace {
-  /** index of the event at which each reached step was first met, in order; its length is how far the session came */
-  reached: number[]
-  /** where the session did not reach the last step: the last time it was at its last step, and what came instead */
-  lost: { event: number; leak: Leak } | undefined
+/** Goes through the sessions of a block, one after another. */
+export interface FunnelWalk {
+  /** how many steps each session reaches, where all are known at once */
+  depths?: Uint8Array
+  /** how many steps a session reaches; what follows is about this session */
+  to: (session: number) => number
+  /** event at which it reached a step that it reached */
+  event: (step: number) => number
+  /** the last time it was at the deepest step it reached */
+  last: () => number
 }
 
-/** Turns steps into tests on the events of a block. A step that names nothing known never matches. */
-export function stepMatchers(block: Block, steps: readonly Step[], names: Names): EventMatcher[] {
-  const { kind, page, target } = block.events
-  const { groupOf } = names.groups
-  const { familyOf } = names.families
-  return steps.map((step) => {
-    if (step.type === 'event') return eventMatcher(block, step.event, names)
-    const group = step.page === undefined ? undefined : names.groups.find(step.page)
-    if (step.type === 'page') return (i) => kind[i] === KIND.page && groupOf[page[i]!] === group
-    const family = names.families.find(step.selector)
-    return (i) =>
-      kind[i] === KIND.click &&
-      familyOf[target[i]!] === family &&
-      (group === undefined || groupOf[page[i]!] === group)
-  })
-}
-
-/** Kinds of what nobody does: they never lie "between" two steps. */
-const PASSIVE: readonly Kind[] = ['leave', 'scroll', 'seen', 'hide', 'show', 'out', 'freeze', 'variant']
-
-/** The kinds that steps are about: what may not lie between two of them that follow directly. */
-function actKinds(steps: readonly Step[]): Kind[] {
-  const kinds = steps.flatMap((step) =>
-    step.type === 'page'
-      ? ['page' as const]
-      : step.type === 'click'
-        ? ['click' as const]
-        : (step.event.kinds ?? KINDS.filter((kind) => !PASSIVE.includes(kind))),
-  )
-  return [...new Set(kinds)]
-}
-
-/** The events of a session that mean something to a funnel, each with what it means: see reachedChain. */
-export interface Run {
-  /** index of the event in the block */
-  events: number[]
-  /** milliseconds since the start of the session */
-  atMs: number[]
-  masks: number[]
-}
-
-/** Reads a session of a block as a funnel sees it. */
-export function runReader(
+/** Goes through sessions in the fastest way that the steps and options allow. */
+export function funnelWalk(
   block: Block,
   steps: readonly Step[],
   options: FunnelOptions,
   names: Names,
-): (session: number) => Run {
-  const { kind, atMs } = block.events
-  const matchers = stepMatchers(block, steps, names)
-  const without = options.without
-    .filter(({ after }) => after < steps.length - 1)
-    .map(({ after, event }) => ({ bit: WITHOUT_BIT(after), test: eventMatcher(block, event, names) }))
-  const acts = new Uint8Array(KINDS.length)
-  if (options.between === 'nothing') for (const act of actKinds(steps)) acts[KIND[act]] = 1
-  const first = options.entry === 'first'
-  return (session) => {
-    const run: Run = { events: [], atMs: [], masks: [] }
-    let seenPage = !first
-    for (let i = block.sessions.firstEvent[session]!; i < block.sessions.firstEvent[session + 1]!; i++) {
-      let mask = acts[kind[i]!] ? ACT_BIT : 0
-      for (let k = 0; k < matchers.length; k++) if (matchers[k]!(i)) mask |= STEP_BIT(k)
-      for (const { bit, test } of without) if (test(i)) mask |= bit
-      if (!seenPage && kind[i] === KIND.page) {
-        mask |= FIRST_BIT
-        seenPage = true
-      }
-      if (!mask) continue
-      run.events.push(i)
-      run.atMs.push(atMs[i]!)
-      run.masks.push(mask)
-    }
-    return run
-  }
-}
-
-/** Positions in a run of the events that take it through the steps. */
-export function chainOf(
-  { atMs, masks }: Pick<Run, 'atMs' | 'masks'>,
-  steps: number,
-  options: FunnelOptions,
-): number[] {
-  const firstOnly = options.entry === 'first'
-  if (isPlain(options)) return firstChances(masks, steps, firstOnly)
-  return reachedChain(atMs, masks, {
-    steps,
-    firstOnly,
-    directly: options.between === 'nothing',
-    withinMs: options.withinMs ?? Infinity,
-  })
-}
-
-/** How far sessions come through the steps, and what those did instead who do not reach the last one. */
-export function sessionTracer(
-  block: Block,
-  steps: readonly Step[],
-  options: FunnelOptions,
-  names: Names,
-): (session: number) => Trace {
+): FunnelWalk {
   const pages = pageTraces(block, steps, options, names)
+  let session = 0
+  let depth = 0
   if (pages)
-    return (session) => {
-      const depth = pages.depth(session)
-      const reached = Array.from({ length: depth }, (_, step) => pages.eventAt(step, session))
-      if (depth === 0 || depth === steps.length) return { reached, lost: undefined }
-      const event = pages.lastAt(depth - 1, session)
-      let leak: Leak | undefined
-      // Only those who ask what came instead wait for it.
-      const lost = {
-        event,
-        get leak() {
-          return (leak ??= leakAfter(block, session, event, names))
-        },
-      }
-      return { reached, lost }
+    return {
+      depths: pages.depth,
+      to: (s) => (depth = pages.depth[(session = s)]!),
+      event: (step) => pages.eventAt(step, session),
+      last: () => pages.lastAt(depth - 1, session),
     }
-  if (isPlain(options) && options.entry === 'anywhere') {
-    const matchers = stepMatchers(block, steps, names)
-    return (session) => traceSession(block, session, matchers, names)
-  }
   const read = runReader(block, steps, options, names)
-  return (session) => {
-    const run = read(session)
-    const reached = chainOf(run, steps.length, options).map((position) => run.events[position]!)
-    if (reached.length === 0 || reached.length === steps.length) return { reached, lost: undefined }
-    return { reached, lost: lossAt(block, session, run, reached.length - 1, names) }
+  const reach = reachFor(steps.length, options)
+  const chain = new Uint32Array(steps.length)
+  let run: Run
+  return {
+    to: (s) => (depth = reach((run = read(s)), chain)),
+    event: (step) => run.events[chain[step]!]!,
+    last: () => lastAtStep(run, depth - 1)!,
   }
 }
 
 const NOWHERE = 0xffff_ffff
 
-/** Where many sessions at once came through the steps; only for steps that are all page views, each at its first chance. */
+/** Where all sessions of a block came through the steps; only for steps that are all page views, each at its first chance. */
 export interface PageTraces {
-  /** how many steps a session reached */
-  depth: (session: number) => number
+  /** how many steps each session reached */
+  depth: Uint8Array
   /** event at which it first reached a step that it reached */
   eventAt: (step: number, session: number) => number
   /** the last time it was at a step that it reached */
@@ -180,7 +81,8 @@ export interface PageTraces {
 }
 
 /**
- * The same as traceSession for all sessions of a block, over the views of the steps' pages alone.
+ * The same as a walk by runs for all sessions of a block, over the views of the steps' pages alone.
+ * Complexity: views of the steps' pages, and sessions.
  *
  * @returns undefined where steps or options ask for more than page views at their first chance
  */
@@ -191,94 +93,118 @@ export function pageTraces(
   names: Names,
 ): PageTraces | undefined {
   if (!isPlain(options) || options.entry !== 'anywhere') return undefined
-  const { count } = block.sessions
+  if (steps.some(({ type }) => type !== 'page')) return undefined
+  const { sessions, views } = block
   const { groupOf } = names.groups
+  const groups = steps.map((step) => names.groups.find(step.type === 'page' ? step.page : ''))
+  const depth = new Uint8Array(sessions.count)
   const first: Uint32Array[] = []
-  const last: Uint32Array[] = []
-  for (const step of steps) {
-    if (step.type !== 'page') return undefined
-    const group = names.groups.find(step.page)
-    const { event, session } = viewsOf(block, (page) => groupOf[page] === group)
-    const before = first[first.length - 1]
-    const own = new Uint32Array(count).fill(NOWHERE)
-    const latest = new Uint32Array(count)
-    for (let k = 0; k < event.length; k++) {
-      const s = session[k]!
-      latest[s] = event[k]!
-      if (own[s] === NOWHERE && (!before || event[k]! > before[s]!)) own[s] = event[k]!
-    }
+  for (let k = 0; k < steps.length; k++) {
+    const lists = viewsOf(block, (page) => groupOf[page] === groups[k])
+    const own = new Uint32Array(sessions.count)
+    own.fill(NOWHERE)
+    const before = k === 0 ? undefined : first[k - 1]
+    if (lists.length === 1) firstViews(lists[0]!, views.session, before, own, depth, k)
+    else for (const list of lists) earlierViews(list, views.session, before, own, depth, k)
     first.push(own)
-    last.push(latest)
   }
   return {
-    depth: (s) => {
-      let depth = 0
-      while (depth < first.length && first[depth]![s] !== NOWHERE) depth++
-      return depth
+    depth,
+    eventAt: (step, s) => views.event[first[step]![s]!]!,
+    lastAt: (step, s) => {
+      let view = sessions.firstView[s + 1]! - 1
+      while (groupOf[views.page[view]!] !== groups[step]) view--
+      return views.event[view]!
     },
-    eventAt: (step, s) => first[step]![s]!,
-    lastAt: (step, s) => last[step]![s]!,
   }
-}
-
-/** The last time a session was at a step, and what came instead of the next. */
-export function lossAt(
-  block: Block,
-  session: number,
-  { events, masks }: Run,
-  step: number,
-  names: Names,
-): { event: number; leak: Leak } | undefined {
-  for (let position = events.length - 1; position >= 0; position--)
-    if (masks[position]! & STEP_BIT(step)) {
-      const event = events[position]!
-      return { event, leak: leakAfter(block, session, event, names) }
-    }
-  return undefined
 }
 
 /**
- * How far one session came through the steps, in order, with anything in between, each step by a later event than the
- * one before. Taking each step at its first chance reaches the most steps, as there is no time limit.
+ * Takes, for each session, the first view of a list that lies after its view of the step before. From the end, so that
+ * the earliest is written last: there is next to nothing to decide, and processors are bad at guessing.
  */
-export function traceSession(
-  block: Block,
-  session: number,
-  matchers: readonly EventMatcher[],
-  names: Names,
-): Trace {
-  const from = block.sessions.firstEvent[session]!
-  const to = block.sessions.firstEvent[session + 1]!
-  const reached: number[] = []
-  for (let i = from; i < to && reached.length < matchers.length; i++)
-    if (matchers[reached.length]!(i)) reached.push(i)
-  if (reached.length === 0 || reached.length === matchers.length) return { reached, lost: undefined }
-  const atStep = matchers[reached.length - 1]!
-  let event = reached[reached.length - 1]!
-  for (let i = to - 1; i > event; i--)
-    if (atStep(i)) {
-      event = i
-      break
+function firstViews(
+  list: Uint32Array,
+  session: Codes,
+  before: Uint32Array | undefined,
+  own: Uint32Array,
+  depth: Uint8Array,
+  step: number,
+): void {
+  if (before === undefined)
+    for (let k = list.length - 1; k >= 0; k--) {
+      const view = list[k]!
+      const s = session[view]!
+      own[s] = view
+      depth[s] = 1
     }
-  return { reached, lost: { event, leak: leakAfter(block, session, event, names) } }
+  else
+    for (let k = list.length - 1; k >= 0; k--) {
+      const view = list[k]!
+      const s = session[view]!
+      if (view > before[s]!) {
+        own[s] = view
+        depth[s] = step + 1
+      }
+    }
 }
 
-const TECHNICAL = new Set(TECHNICAL_KINDS.map((kind) => SIGNAL_KINDS.indexOf(kind)))
+/** The same where other lists were taken before: only what is earlier than what is there. */
+function earlierViews(
+  list: Uint32Array,
+  session: Codes,
+  before: Uint32Array | undefined,
+  own: Uint32Array,
+  depth: Uint8Array,
+  step: number,
+): void {
+  for (let k = 0; k < list.length; k++) {
+    const view = list[k]!
+    const s = session[view]!
+    if (view < own[s]! && (before === undefined || view > before[s]!)) {
+      own[s] = view
+      depth[s] = step + 1
+    }
+  }
+}
 
+const TECHNICAL = SIGNAL_KINDS.map((kind) => TECHNICAL_KINDS.includes(kind))
+
+/** What came after an event of a session: see LEAK_KINDS. */
 export function leakAfter(block: Block, session: number, event: number, names: Names): Leak {
-  const { kind, page, atMs } = block.events
+  return leakOf(leakCode(block, session, event, names))
+}
+
+/** A leak as a number, so that very many can be counted. */
+export function leakCode(block: Block, session: number, event: number, names: Names): number {
+  const { events, sessions, signals, views } = block
   const { groupOf } = names.groups
-  const group = groupOf[page[event]!]!
-  const end = block.sessions.firstEvent[session + 1]!
-  let next = event + 1
-  while (next < end && !(kind[next] === KIND.page && groupOf[page[next]!] !== group)) next++
-  const toGroup = next < end ? groupOf[page[next]!]! : 0
-  const untilMs = next < end ? atMs[next]! : Infinity
-  const met = signalsBetween(block, session, atMs[event]!, untilMs)
-  if (met.some((signal) => TECHNICAL.has(block.signals.kind[signal]!))) return { kind: 'error', toGroup: 0 }
-  if (next < end)
-    return { kind: seenBefore(block, session, event, toGroup, names) ? 'back' : 'other', toGroup }
-  return { kind: met.length ? 'trouble' : 'left', toGroup: 0 }
+  const group = groupOf[events.page[event]!]!
+  const from = sessions.firstView[session]!
+  const to = sessions.firstView[session + 1]!
+  let next = from
+  while (next < to && (views.event[next]! <= event || groupOf[views.page[next]!] === group)) next++
+  let met = false
+  if (sessions.firstSignal[session] !== sessions.firstSignal[session + 1]) {
+    const untilMs = next < to ? events.atMs[views.event[next]!]! : Infinity
+    for (const signal of signalsBetween(block, session, events.atMs[event]!, untilMs)) {
+      if (TECHNICAL[signals.kind[signal]!]) return LEAK_KINDS.indexOf('error')
+      met = true
+    }
+  }
+  if (next === to) return LEAK_KINDS.indexOf(met ? 'trouble' : 'left')
+  const toGroup = groupOf[views.page[next]!]!
+  let seen = from
+  while (views.event[seen]! < event && groupOf[views.page[seen]!] !== toGroup) seen++
+  const kind = seen < next && views.event[seen]! < event ? 'back' : 'other'
+  return toGroup * LEAK_KINDS.length + LEAK_KINDS.indexOf(kind)
+}
+
+export function leakOf(code: number): Leak {
+  return {
+    kind: LEAK_KINDS[code % LEAK_KINDS.length]!,
+    toGroup: Math.floor(code / LEAK_KINDS.length),
+  }
 }
 
 /** Signals of a session that begin at or after one moment and before another. */
@@ -289,11 +215,4 @@ export function signalsBetween(block: Block, session: number, fromMs: number, to
     if (at >= fromMs && at < toMs) found.push(i)
   }
   return found
-}
-
-function seenBefore(block: Block, session: number, event: number, group: number, names: Names): boolean {
-  for (let i = block.sessions.firstEvent[session]!; i < event; i++)
-    if (block.events.kind[i] === KIND.page && names.groups.groupOf[block.events.page[i]!] === group)
-      return true
-  return false
 }

@@ -1,4 +1,5 @@
-import { FRICTION, KIND } from '../events/columns.ts'
+import { FRICTION, KIND } from '../events/loose.ts'
+import { rowOf } from '../events/columns.ts'
 import type { ClickSort } from '../closeup/selection.ts'
 import type { Rate } from '../funnel/funnel.ts'
 import { rate } from '../funnel/funnel.ts'
@@ -72,7 +73,8 @@ export interface ClickHeatResult {
 export const clickHeat: Analysis<ClickHeatSpec, ClickHeatPartial, ClickHeatResult> = {
   scan(block, sessions, { page: pageName, which, names }) {
     const group = names.groups.find(pageName)
-    const { kind, page, target, text, friction, rx, ry, x, y } = block.events
+    const { kind, page, target, text, friction, hasPoint, pointsBefore } = block.events
+    const { rx, ry, x, y } = block.points
     const partial: ClickHeatPartial = { viewers: 0, clickers: 0, elements: new Map() }
     for (const s of sessions) {
       let saw = false
@@ -94,13 +96,15 @@ export const clickHeat: Analysis<ClickHeatSpec, ClickHeatPartial, ClickHeatResul
           element.sessions++
         }
         const spot = spotOf(element.spots, names.dictionaries.target.values[target[i]!]!)
-        if (Number.isNaN(rx[i]!) || Number.isNaN(ry[i]!)) {
-          if (Number.isNaN(x[i]!) || Number.isNaN(y[i]!)) continue
-          const place = `${Math.round(x[i]!)},${Math.round(y[i]!)}`
+        const row = rowOf(hasPoint, pointsBefore, i)
+        if (row < 0) continue
+        if (Number.isNaN(rx[row]!) || Number.isNaN(ry[row]!)) {
+          if (Number.isNaN(x[row]!) || Number.isNaN(y[row]!)) continue
+          const place = `${Math.round(x[row]!)},${Math.round(y[row]!)}`
           spot.loose.set(place, (spot.loose.get(place) ?? 0) + 1)
           continue
         }
-        const cell = cellOf(ry[i]!) * GRID + cellOf(rx[i]!)
+        const cell = cellOf(ry[row]!) * GRID + cellOf(rx[row]!)
         spot.cells.set(cell, (spot.cells.get(cell) ?? 0) + 1)
       }
       if (saw) partial.viewers++

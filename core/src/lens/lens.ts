@@ -28,22 +28,50 @@ export type Lens = z.infer<typeof lensSchema>
  * @param timeZone  IANA name
  */
 export function lensSpan(lens: Lens, timeZone: string): { fromMs: number; toMs: number } {
-  return {
+  const known = spans.get(lens)
+  if (known?.timeZone === timeZone) return known
+  const span = {
+    timeZone,
     fromMs: startOfDay(lens.from, timeZone).getTime(),
     toMs: addDays(startOfDay(lens.to, timeZone), 1).getTime(),
   }
+  spans.set(lens, span)
+  return span
 }
+
+/** Asked for once a block, and slow to find out. */
+const spans = new WeakMap<Lens, { timeZone: string; fromMs: number; toMs: number }>()
 
 /** Sessions that began within the lens, on one of its devices, and meet its condition. */
 export function lensSessions(block: Block, lens: Lens, timeZone: string, names: Names): SessionSet {
-  const { fromMs, toMs } = lensSpan(lens, timeZone)
-  const codes = new Set(lens.devices.map((device) => DEVICE_CLASSES.indexOf(device) + 1))
   const { startMs, device, count } = block.sessions
-  const shown = SessionSet.where(
-    count,
-    (s) => startMs[s]! >= fromMs && startMs[s]! < toMs && (codes.size === 0 || codes.has(device[s]!)),
-  )
+  let shown = SessionSet.all(count)
+  const { fromMs, toMs } = lensSpan(lens, timeZone)
+  const { earliest, latest } = extentOf(block)
+  if (earliest < fromMs || latest >= toMs)
+    shown = shown.where((s) => startMs[s]! >= fromMs && startMs[s]! < toMs)
+  if (lens.devices.length) {
+    const wanted = new Uint8Array(256)
+    for (const one of lens.devices) wanted[DEVICE_CLASSES.indexOf(one) + 1] = 1
+    shown = shown.whereCode(device, wanted)
+  }
   return lens.where ? sessionsWhere(block, shown, lens.where, names) : shown
+}
+
+const extents = new WeakMap<Block, { earliest: number; latest: number }>()
+
+/** When the first and the last session of a block began: most blocks lie within a lens, or outside, as a whole. */
+function extentOf(block: Block): { earliest: number; latest: number } {
+  let extent = extents.get(block)
+  if (!extent) {
+    extent = { earliest: Infinity, latest: -Infinity }
+    for (const ms of block.sessions.startMs) {
+      extent.earliest = Math.min(extent.earliest, ms)
+      extent.latest = Math.max(extent.latest, ms)
+    }
+    extents.set(block, extent)
+  }
+  return extent
 }
 
 /** The day of an instant in the site's calendar, as 2026-03-31. */

@@ -1,18 +1,19 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { Dictionaries } from '../events/columns.ts'
+import { Dictionaries } from '../events/dictionaries.ts'
 import type { Line } from '../events/line.ts'
 import { answer } from '../sets/analysis.ts'
 import { SessionSet } from '../sets/session-set.ts'
 import { blockOf, PAGES, worlds } from '../test-world.ts'
-import type { PathNode, PathOptions } from './onward.ts'
-import { onwardPaths, pathOptionsSchema } from './onward.ts'
+import type { PathNode, PathOptions, PathResult } from './onward.ts'
+import { onwardPaths, pathNodes, pathOptionsSchema } from './onward.ts'
 
 const options: fc.Arbitrary<PathOptions> = fc.record({
   of: fc.constantFrom('pages' as const, 'pages and clicks' as const),
   direction: fc.constantFrom('onward' as const, 'back' as const),
   depth: fc.integer({ min: 1, max: 4 }),
   fold: fc.boolean(),
+  most: fc.constant(null),
 })
 
 const ask = (parts: Line[][][], page: string, rules: PathOptions) => {
@@ -26,7 +27,7 @@ const ask = (parts: Line[][][], page: string, rules: PathOptions) => {
   )
 }
 
-/** The obvious way: each session's path as words, from the last event at the time of its first view of the page. */
+/** The obvious way: each session's path as words, from its first view of the page. */
 function obvious(lines: readonly Line[], page: string, rules: PathOptions): string[] | undefined {
   let on = ''
   const all = lines.map((line) => {
@@ -38,9 +39,8 @@ function obvious(lines: readonly Line[], page: string, rules: PathOptions): stri
       counts: line.kind === 'page' || click,
     }
   })
-  const first = all.findIndex(({ line }) => line.kind === 'page' && line.url === page)
-  if (first < 0) return undefined
-  const moment = all.findLastIndex(({ line }) => line.t <= all[first]!.line.t)
+  const moment = all.findIndex(({ line }) => line.kind === 'page' && line.url === page)
+  if (moment < 0) return undefined
   const rest = rules.direction === 'onward' ? all.slice(moment + 1) : all.slice(0, moment).reverse()
   const path: string[] = []
   let last = all[moment]!.word
@@ -51,6 +51,8 @@ function obvious(lines: readonly Line[], page: string, rules: PathOptions): stri
   }
   return path.slice(0, rules.depth)
 }
+
+const whole = (result: PathResult) => ({ sessions: result.sessions, next: pathNodes(result) })
 
 const word = (node: PathNode) => (node.kind === 'click' ? `${node.page} ${node.selector}` : node.page)
 
@@ -71,7 +73,7 @@ describe('onwardPaths', () => {
             expect(node.sessions).toBe(node.ended + visit(node.next, here))
             return sum + node.sessions
           }, 0)
-        expect(visit(result.next, []) + result.ended).toBe(paths.length)
+        expect(visit(pathNodes(result), []) + result.ended).toBe(paths.length)
       }),
       { numRuns: 600 },
     )
@@ -79,12 +81,54 @@ describe('onwardPaths', () => {
   it('gives the same over two blocks as over one', () => {
     fc.assert(
       fc.property(worlds, worlds, fc.constantFrom(...PAGES), options, (a, b, page, rules) => {
-        expect(ask([a, b], page, rules)).toEqual(ask([[...a, ...b]], page, rules))
+        expect(whole(ask([a, b], page, rules))).toEqual(whole(ask([[...a, ...b]], page, rules)))
+      }),
+    )
+  })
+  it('lists the most walked places, each with the way to it, and counts them as the whole tree does', () => {
+    const count = (nodes: PathNode[], into: number[] = []): number[] => {
+      for (const { sessions, next } of nodes) {
+        into.push(sessions)
+        count(next, into)
+      }
+      return into
+    }
+    fc.assert(
+      fc.property(
+        worlds,
+        fc.constantFrom(...PAGES),
+        options,
+        fc.integer({ min: 1, max: 6 }),
+        (a, page, o, most) => {
+          const all = count(pathNodes(ask([a], page, o))).sort((x, y) => y - x)
+          const part = ask([a], page, { ...o, most })
+          expect(part.places).toBe(all.length)
+          expect(count(pathNodes(part)).sort((x, y) => y - x)).toEqual(
+            all.filter((n) => n > (all[most] ?? 0)),
+          )
+        },
+      ),
+    )
+  })
+  it('gives the same over three threads as over one', () => {
+    fc.assert(
+      fc.property(worlds, worlds, worlds, fc.constantFrom(...PAGES), options, (a, b, c, page, rules) => {
+        const dictionaries = new Dictionaries()
+        const blocks = [a, b, c].map((part) => blockOf(part, dictionaries))
+        const { names } = blocks[2]!
+        const spec = { ...rules, selection: { type: 'page' as const, page }, names }
+        const partials = blocks.map(({ block }) => {
+          const sessions = SessionSet.all(block.sessions.count)
+          return structuredClone(onwardPaths.pack!(onwardPaths.scan(block, sessions, spec)))
+        })
+        const merged = partials.reduce((x, y) => onwardPaths.merge(x, y))
+        expect(whole(onwardPaths.finish(merged, spec))).toEqual(whole(ask([[...a, ...b, ...c]], page, rules)))
       }),
     )
   })
   it('has defaults and limits', () => {
-    expect(pathOptionsSchema.parse({})).toEqual({ of: 'pages', direction: 'onward', depth: 5, fold: true })
+    const defaults = { of: 'pages', direction: 'onward', depth: 5, fold: true, most: 2000 }
+    expect(pathOptionsSchema.parse({})).toEqual(defaults)
     expect(pathOptionsSchema.safeParse({ depth: 99 }).success).toBe(false)
   })
 })

@@ -1,8 +1,8 @@
 import { z } from 'zod'
 import type { Selection } from '../closeup/selection.ts'
-import { selectSessions } from '../closeup/selection.ts'
+import { NO_EVENT, selectSessions } from '../closeup/selection.ts'
 import type { Block } from '../events/columns.ts'
-import { KIND } from '../events/columns.ts'
+import { KIND } from '../events/loose.ts'
 import type { Names } from '../funnel/trace.ts'
 import type { Analysis } from '../sets/analysis.ts'
 
@@ -18,6 +18,8 @@ export const pathOptionsSchema = z.object({
   depth: z.number().int().min(1).max(MOST_DEEP).default(5),
   /** views of one page group after another count as one */
   fold: z.boolean().default(true),
+  /** only the most walked places; null = all */
+  most: z.number().int().min(1).nullable().default(2000),
 })
 export type PathOptions = z.infer<typeof pathOptionsSchema>
 
@@ -37,126 +39,256 @@ export interface PathNode {
   sessions: number
   /** sessions with nothing further */
   ended: number
+  /** the most walked ways on; what they leave of the sessions went on in ways too rare to be listed */
   next: PathNode[]
 }
 
-/** A tree of codes: node 0 is the root, every other comes after its parent. */
+/** A tree as columns: node 0 is the root, every other comes after its parent. */
 export interface PathPartial {
   sessions: number
-  parent: number[]
-  code: number[]
+  parent: Uint32Array
+  /** page group; a click is the number of groups plus its place in `clicks` */
+  code: Uint32Array
   /** sessions whose path ends at the node */
-  ended: number[]
-  /** code -> what it stands for */
-  parts: Map<number, Omit<PathNode, 'sessions' | 'ended' | 'next'>>
+  ended: Uint32Array
+  groups: number
+  /** page group × FAMILIES + element family */
+  clicks: number[]
+  /** what is still growing, until it is packed */
+  tree?: Tree | undefined
 }
 
 export interface PathResult {
   sessions: number
   /** sessions with nothing after the moment */
   ended: number
-  next: PathNode[]
+  /** how many different places there are in the whole tree */
+  places: number
+  /** the listed ones as columns; node 0 is where all begin */
+  tree: {
+    parent: Uint32Array
+    /** index into parts */
+    part: Uint32Array
+    sessions: Uint32Array
+    ended: Uint32Array
+  }
+  parts: Pick<PathNode, 'kind' | 'page' | 'selector'>[]
 }
 
 /**
  * Where sessions went from a moment, as a prefix tree with counts: every node counts the sessions whose path begins like
- * the way to it. Exact. With a depth of 1 it is what came directly next.
- * Complexity: events after the moment until the depth is reached; partials hold distinct paths alone.
+ * the way to it. Exact. With a depth of 1 it is what came directly next. See mostWalked for what is listed.
+ * Complexity: views (or events) after the moment until the depth is reached; partials hold distinct paths alone.
  */
 export const onwardPaths: Analysis<PathSpec, PathPartial, PathResult> = {
-  scan(block, among, spec) {
-    const { sessions, momentMs } = selectSessions(block, among, spec.selection, spec.names)
-    const tree = new Tree()
-    const parts: PathPartial['parts'] = new Map()
-    let count = 0
+  adds: true,
+
+  scan(block, among, spec, onto) {
+    const { sessions, event } = selectSessions(block, among, spec.selection, spec.names)
+    const partial = onto ?? emptyPartial(spec.names)
+    const tree = partial.tree!
+    const walk = spec.of === 'pages' ? viewWalker(block, spec, tree) : eventWalker(block, spec, tree)
     sessions.forEach((s) => {
-      count++
-      tree.end(walk(block, s, momentMs[s]!, spec, tree, parts))
+      partial.sessions++
+      tree.end(walk(s, event[s]!), 1)
     })
-    return { sessions: count, parent: tree.parent, code: tree.code, ended: tree.ended, parts }
+    return partial
   },
 
+  pack: ({ tree, ...partial }) => ({ ...partial, ...tree?.columns() }),
+
   merge(a, b) {
-    const tree = treeOf(a)
-    const nodes = [0]
-    for (let node = 0; node < b.parent.length; node++) {
-      if (node > 0) nodes[node] = tree.child(nodes[b.parent[node]!]!, b.code[node]!)
-      tree.end(nodes[node]!, b.ended[node])
+    const tree = (a.tree ??= Tree.from(a))
+    const other = b.tree ? { ...b, ...b.tree.columns() } : b
+    const nodes = new Uint32Array(other.parent.length)
+    if (tree.groups !== other.groups) throw new RangeError('paths of different page groups cannot be merged')
+    for (let node = 0; node < nodes.length; node++) {
+      if (node > 0) {
+        const code = other.code[node]!
+        const part = code < other.groups ? code : tree.click(other.clicks[code - other.groups]!)
+        nodes[node] = tree.child(nodes[other.parent[node]!]!, part)
+      }
+      tree.end(nodes[node]!, other.ended[node]!)
     }
-    for (const [code, part] of b.parts) a.parts.set(code, part)
     a.sessions += b.sessions
     return a
   },
 
-  finish({ sessions, parent, code, ended, parts }) {
-    const nodes = parent.map((_, node): PathNode => ({
-      ...(node ? parts.get(code[node]!)! : { kind: 'page', page: '' }),
-      sessions: ended[node]!,
-      ended: ended[node]!,
-      next: [],
-    }))
+  finish(partial, { names, most }) {
+    const { sessions, parent, code, ended, groups, clicks } = partial.tree
+      ? { ...partial, ...partial.tree.columns() }
+      : partial
+    const count = ended.slice()
+    const all = count.length
     // Children come after their parents: from the end every node is whole before it counts for its parent.
-    for (let node = nodes.length - 1; node > 0; node--) {
-      const above = nodes[parent[node]!]!
-      above.sessions += nodes[node]!.sessions
-      above.next.push(nodes[node]!)
+    for (let node = all - 1; node > 0; node--) count[parent[node]!]! += count[node]!
+    const listed = mostWalked(count, most)
+    const place = new Uint32Array(all)
+    const parts: PathResult['parts'] = []
+    const partAt = new Uint32Array(groups + clicks.length)
+    const tree: PathResult['tree'] = {
+      parent: new Uint32Array(listed.length),
+      part: new Uint32Array(listed.length),
+      sessions: new Uint32Array(listed.length),
+      ended: new Uint32Array(listed.length),
     }
-    for (const node of nodes) node.next.sort(largestFirst)
-    return { sessions, ended: nodes[0]!.ended, next: nodes[0]!.next }
+    for (let k = 0; k < listed.length; k++) {
+      const node = listed[k]!
+      place[node] = k
+      tree.parent[k] = place[parent[node]!]!
+      tree.sessions[k] = count[node]!
+      tree.ended[k] = ended[node]!
+      // Its place in parts plus 1; 0 = not there yet.
+      partAt[code[node]!] ||= parts.push(partOf(code[node]!, groups, clicks, names))
+      tree.part[k] = partAt[code[node]!]! - 1
+    }
+    return { sessions, ended: ended[0]!, places: all - 1, tree, parts }
   },
 }
 
-/** The trees of partials, so that a tree that grows block by block is not indexed anew for each. */
-const trees = new WeakMap<PathPartial, Tree>()
-
-function treeOf(partial: PathPartial): Tree {
-  let tree = trees.get(partial)
-  if (!tree) trees.set(partial, (tree = new Tree(partial)))
-  return tree
+/** The listed places as a tree of objects, the most walked first. */
+export function pathNodes({ tree, parts }: PathResult): PathNode[] {
+  const nodes = Array.from(tree.parent, (_, k): PathNode => ({
+    ...parts[tree.part[k]!]!,
+    sessions: tree.sessions[k]!,
+    ended: tree.ended[k]!,
+    next: [],
+  }))
+  for (let k = 1; k < nodes.length; k++) nodes[tree.parent[k]!]!.next.push(nodes[k]!)
+  for (const node of nodes) node.next.sort(largestFirst)
+  return nodes[0]!.next
 }
 
-/** A code is a page group and an element family together; there are fewer families than this. */
+/**
+ * The nodes with the most sessions, at most so many besides the root, in order of place, so that parents come before
+ * their children; equally rare ones are all listed or none, so that it does not matter who was met first.
+ */
+function mostWalked(count: Uint32Array, most: number | null): Uint32Array {
+  const all = new Uint32Array(count.length)
+  for (let node = 0; node < all.length; node++) all[node] = node
+  if (most === null || all.length <= most + 1) return all
+  const above = count.slice(1).sort()[count.length - 2 - most]!
+  return all.filter((node) => node === 0 || count[node]! > above)
+}
+
+function emptyPartial({ groups }: Names): PathPartial {
+  const none = new Uint32Array(0)
+  const count = groups.names.length
+  return {
+    sessions: 0,
+    parent: none,
+    code: none,
+    ended: none,
+    groups: count,
+    clicks: [],
+    tree: new Tree(count),
+  }
+}
+
+function partOf(
+  code: number,
+  groups: number,
+  clicks: readonly number[],
+  names: Names,
+): PathResult['parts'][0] {
+  if (code < groups) return { kind: 'page', page: names.groups.names[code]! }
+  const click = clicks[code - groups]!
+  return {
+    kind: 'click',
+    page: names.groups.names[Math.floor(click / FAMILIES)]!,
+    selector: names.families.names[click % FAMILIES]!,
+  }
+}
+
+/** There are fewer element families than this. */
 const FAMILIES = 2 ** 26
-/** Different codes on the paths of one question: fewer than this. */
-const DIFFERENT = 2 ** 24
 
+/** A growing prefix tree, its children found through one table of places (open addressing, linear probing). */
 class Tree {
-  readonly parent: number[]
-  readonly code: number[]
-  readonly ended: number[]
-  readonly #children = new Map<number, number>()
-  /** code -> a small number that stands for it in the key of a child */
-  readonly #small = new Map<number, number>()
+  #parent = new Uint32Array(1024)
+  #code = new Uint32Array(1024)
+  #ended = new Uint32Array(1024)
+  #size = 1
+  /** node + 1 of a child, at a place that follows from its parent and code; 0 = free */
+  #table = new Uint32Array(4096)
+  readonly clicks: number[] = []
+  readonly #clickAt = new Map<number, number>()
 
-  constructor(from?: Pick<PathPartial, 'parent' | 'code' | 'ended'>) {
-    this.parent = from?.parent ?? [0]
-    this.code = from?.code ?? [0]
-    this.ended = from?.ended ?? [0]
-    for (let node = 1; node < this.parent.length; node++)
-      this.#children.set(this.#key(this.parent[node]!, this.code[node]!), node)
+  constructor(readonly groups: number) {}
+
+  static from({ parent, code, ended, groups, clicks }: PathPartial): Tree {
+    const tree = new Tree(groups)
+    for (const click of clicks) tree.click(click)
+    for (let node = 0; node < parent.length; node++) {
+      if (node > 0) tree.child(parent[node]!, code[node]!)
+      tree.end(node, ended[node]!)
+    }
+    return tree
+  }
+
+  /** The code of a click. */
+  click(raw: number): number {
+    let at = this.#clickAt.get(raw)
+    if (at === undefined) this.#clickAt.set(raw, (at = this.clicks.push(raw) - 1))
+    return this.groups + at
   }
 
   child(node: number, code: number): number {
-    const key = this.#key(node, code)
-    let child = this.#children.get(key)
-    if (child === undefined) {
-      child = this.parent.push(node) - 1
-      this.code.push(code)
-      this.ended.push(0)
-      this.#children.set(key, child)
+    const mask = this.#table.length - 1
+    let at = hash(node, code) & mask
+    for (;;) {
+      const held = this.#table[at]!
+      if (held === 0) break
+      if (this.#parent[held - 1] === node && this.#code[held - 1] === code) return held - 1
+      at = (at + 1) & mask
     }
+    const child = this.#size++
+    if (child === this.#parent.length) this.#grow()
+    this.#parent[child] = node
+    this.#code[child] = code
+    this.#place(child)
     return child
   }
 
-  #key(node: number, code: number): number {
-    let small = this.#small.get(code)
-    if (small === undefined) this.#small.set(code, (small = this.#small.size))
-    return node * DIFFERENT + small
+  end(node: number, sessions: number): void {
+    this.#ended[node]! += sessions
   }
 
-  end(node: number, sessions = 1): void {
-    this.ended[node]! += sessions
+  columns(): Pick<PathPartial, 'parent' | 'code' | 'ended' | 'clicks'> {
+    return {
+      parent: this.#parent.slice(0, this.#size),
+      code: this.#code.slice(0, this.#size),
+      ended: this.#ended.slice(0, this.#size),
+      clicks: this.clicks,
+    }
   }
+
+  #place(child: number): void {
+    const mask = this.#table.length - 1
+    let at = hash(this.#parent[child]!, this.#code[child]!) & mask
+    while (this.#table[at] !== 0) at = (at + 1) & mask
+    this.#table[at] = child + 1
+  }
+
+  #grow(): void {
+    const double = (column: Uint32Array) => {
+      const more = new Uint32Array(2 * column.length)
+      more.set(column)
+      return more
+    }
+    const held = this.#parent.length
+    this.#parent = double(this.#parent)
+    this.#code = double(this.#code)
+    this.#ended = double(this.#ended)
+    this.#table = new Uint32Array(4 * this.#parent.length)
+    for (let node = 1; node < held; node++) this.#place(node)
+  }
+}
+
+function hash(node: number, code: number): number {
+  let h = Math.imul(node, 0x9e3779b1) ^ Math.imul(code + 1, 0x85ebca6b)
+  h = Math.imul(h ^ (h >>> 15), 0x2c1b3c6d)
+  return (h ^ (h >>> 13)) >>> 0
 }
 
 function largestFirst(a: PathNode, b: PathNode): number {
@@ -173,53 +305,64 @@ function byText(a: string, b: string): number {
   return a < b ? -1 : a > b ? 1 : 0
 }
 
-/**
- * Walks from a moment along what came after (or, going back, before) it; a moment that is not known is the session's
- * start or end. Returns the node of the tree where the path ends.
- */
-function walk(
-  block: Block,
-  session: number,
-  momentMs: number,
-  { of, direction, depth, fold, names }: PathSpec,
-  tree: Tree,
-  parts: PathPartial['parts'],
-): number {
-  const { kind, page, target, atMs } = block.events
+/** Walks from an event of a session along what came after or before; gives the node of the tree where the path ends. */
+type Walker = (session: number, event: number) => number
+
+/** Along page views alone. */
+function viewWalker(block: Block, { direction, depth, fold, names }: PathSpec, tree: Tree): Walker {
+  const { events, sessions, views } = block
+  const { groupOf } = names.groups
+  const step = direction === 'onward' ? 1 : -1
+  return (session, event) => {
+    const from = sessions.firstView[session]!
+    const to = sessions.firstView[session + 1]!
+    let at = step === 1 ? from : to - 1
+    let last = -1
+    if (event !== NO_EVENT) {
+      last = groupOf[events.page[event]!]!
+      if (step === 1) while (at < to && views.event[at]! <= event) at++
+      else while (at >= from && views.event[at]! >= event) at--
+    }
+    let node = 0
+    for (let walked = 0; at >= from && at < to && walked < depth; at += step) {
+      const code = groupOf[views.page[at]!]!
+      if (fold && code === last) continue
+      last = code
+      walked++
+      node = tree.child(node, code)
+    }
+    return node
+  }
+}
+
+/** Along page views and clicks. */
+function eventWalker(block: Block, { direction, depth, fold, names }: PathSpec, tree: Tree): Walker {
+  const { kind, page, target } = block.events
   const { groupOf } = names.groups
   const { familyOf } = names.families
-  const clicks = of === 'pages and clicks'
-  const from = block.sessions.firstEvent[session]!
-  const to = block.sessions.firstEvent[session + 1]!
+  const codeOf = (event: number) => {
+    const group = groupOf[page[event]!]!
+    return kind[event] === KIND.click ? tree.click(group * FAMILIES + familyOf[target[event]!]!) : group
+  }
   const step = direction === 'onward' ? 1 : -1
-  const codeOf = (event: number) =>
-    groupOf[page[event]!]! * FAMILIES +
-    (clicks && kind[event] === KIND.click ? familyOf[target[event]!]! + 1 : 0)
-  let at = direction === 'onward' ? from : to - 1
-  let last = -1
-  if (!Number.isNaN(momentMs)) {
-    // The event of the moment itself: the last one at that time, since what led there may share it.
-    at = from
-    while (at + 1 < to && atMs[at + 1]! <= momentMs) at++
-    last = codeOf(at)
-    at += step
-  }
-  let node = 0
-  for (let walked = 0; at >= from && at < to && walked < depth; at += step) {
-    if (kind[at] !== KIND.page && !(clicks && kind[at] === KIND.click)) continue
-    const code = codeOf(at)
-    if (fold && code === last) continue
-    last = code
-    walked++
-    node = tree.child(node, code)
-    if (!parts.has(code)) parts.set(code, partOf(at))
-  }
-  return node
-
-  function partOf(event: number) {
-    const name = names.groups.names[groupOf[page[event]!]!]!
-    if (kind[event] !== KIND.click) return { kind: 'page' as const, page: name }
-    const selector = names.families.names[familyOf[target[event]!]!]!
-    return { kind: 'click' as const, page: name, selector }
+  return (session, event) => {
+    const from = block.sessions.firstEvent[session]!
+    const to = block.sessions.firstEvent[session + 1]!
+    let at = step === 1 ? from : to - 1
+    let last = -1
+    if (event !== NO_EVENT) {
+      last = codeOf(event)
+      at = event + step
+    }
+    let node = 0
+    for (let walked = 0; at >= from && at < to && walked < depth; at += step) {
+      if (kind[at] !== KIND.page && kind[at] !== KIND.click) continue
+      const code = codeOf(at)
+      if (fold && code === last) continue
+      last = code
+      walked++
+      node = tree.child(node, code)
+    }
+    return node
   }
 }

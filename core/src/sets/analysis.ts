@@ -6,7 +6,15 @@ import type { SessionSet } from './session-set.ts'
  * many, or many machines.
  */
 export interface Analysis<Spec, Partial, Result> {
-  scan(block: Block, sessions: SessionSet, spec: Spec): Partial
+  /**
+   * What one block has to say. With `onto`, what blocks before it had to say, which an analysis that can is to add to
+   * and give back; others leave it alone, and are merged: see `adds`.
+   */
+  scan(block: Block, sessions: SessionSet, spec: Spec, onto?: Partial): Partial
+  /** scan takes `onto` */
+  readonly adds?: boolean
+  /** makes of what was gathered what is to be handed to another thread; then nothing more is added to it */
+  pack?(partial: Partial): Partial
   merge(a: Partial, b: Partial): Partial
   finish(total: Partial, spec: Spec): Result
 }
@@ -28,11 +36,21 @@ export function answer<Spec, Partial, Result>(
   spec: Spec,
 ): Result {
   if (!blocks.length) throw new RangeError('a question needs at least one block')
-  const partials = blocks.map(({ block, sessions }) => analysis.scan(block, sessions, spec))
-  return analysis.finish(
-    partials.reduce((a, b) => analysis.merge(a, b)),
-    spec,
-  )
+  let total: Partial | undefined
+  for (const { block, sessions } of blocks) total = scanOnto(analysis, block, sessions, spec, total)
+  return analysis.finish(total!, spec)
+}
+
+/** What a block has to say together with those before it. */
+export function scanOnto<Spec, Partial, Result>(
+  analysis: Analysis<Spec, Partial, Result>,
+  block: Block,
+  sessions: SessionSet,
+  spec: Spec,
+  total: Partial | undefined,
+): Partial {
+  if (total === undefined || analysis.adds) return analysis.scan(block, sessions, spec, total)
+  return analysis.merge(total, analysis.scan(block, sessions, spec))
 }
 
 /** Adds the counts of b to those of a, key by key; a is changed and returned. */

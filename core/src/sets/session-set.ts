@@ -1,3 +1,5 @@
+import { ones } from './bits.ts'
+
 /** A set of the sessions of one block, one bit each. */
 export class SessionSet {
   readonly #bits: Uint32Array
@@ -18,7 +20,24 @@ export class SessionSet {
   }
 
   static all(size: number): SessionSet {
-    return SessionSet.where(size, () => true)
+    const set = new SessionSet(size)
+    set.#bits.fill(0xffff_ffff)
+    if (size & 31) set.#bits[size >>> 5] = (1 << (size & 31)) - 1
+    return set
+  }
+
+  /** Those of this set whose code in a column the table marks with 1; for what is tested on very many sessions. */
+  whereCode(codes: ArrayLike<number>, table: Uint8Array): SessionSet {
+    const set = new SessionSet(this.size)
+    for (let w = 0; w < this.#bits.length; w++) {
+      const word = this.#bits[w]!
+      if (word === 0) continue
+      const end = Math.min(this.size - (w << 5), 32)
+      let found = 0
+      for (let b = 0; b < end; b++) found |= table[codes[(w << 5) + b]!]! << b
+      set.#bits[w] = found & word
+    }
+    return set
   }
 
   add(session: number): void {
@@ -37,7 +56,7 @@ export class SessionSet {
 
   count(): number {
     let total = 0
-    for (const word of this.#bits) total += ones(word)
+    for (let w = 0; w < this.#bits.length; w++) total += ones(this.#bits[w]!)
     return total
   }
 
@@ -80,6 +99,25 @@ export class SessionSet {
     return this.where((session) => scattered(keyOf(session)) < limit)
   }
 
+  /**
+   * Counts the members by a small number that each has, and by a code before it where one is given: a member with code
+   * c and number v counts at c × wide + v. For what is counted over very many sessions.
+   */
+  countBy(into: Uint32Array, numbers: Uint8Array, wide = 0, codes?: ArrayLike<number>): void {
+    for (let w = 0; w < this.#bits.length; w++) {
+      let word = this.#bits[w]!
+      const from = w << 5
+      if (word === 0xffff_ffff)
+        for (let s = from; s < from + 32; s++) into[(codes ? codes[s]! * wide : 0) + numbers[s]!]!++
+      else
+        while (word !== 0) {
+          const s = from + 31 - Math.clz32(word & -word)
+          into[(codes ? codes[s]! * wide : 0) + numbers[s]!]!++
+          word &= word - 1
+        }
+    }
+  }
+
   /** Visits the members in ascending order; faster than iterating, where every session counts. */
   forEach(visit: (session: number) => void): void {
     for (let w = 0; w < this.#bits.length; w++) {
@@ -118,10 +156,4 @@ function scattered(key: number): number {
   h = Math.imul(h ^ (h >>> 16), 0x21f0aaad)
   h = Math.imul(h ^ (h >>> 15), 0x735a2d97)
   return (h ^ (h >>> 15)) >>> 0
-}
-
-function ones(word: number): number {
-  let v = word - ((word >>> 1) & 0x55555555)
-  v = (v & 0x33333333) + ((v >>> 2) & 0x33333333)
-  return (((v + (v >>> 4)) & 0x0f0f0f0f) * 0x01010101) >>> 24
 }

@@ -1,6 +1,7 @@
+import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { casesOf } from '../../checks/cases.ts'
-import { median, quantile } from './quantile.ts'
+import { median, quantile, quantilesOf } from './quantile.ts'
 
 describe('quantile', () => {
   const cases = casesOf<
@@ -16,5 +17,18 @@ describe('quantile', () => {
   it('is unknown without values and refuses what is no probability', () => {
     expect(median([])).toBeNull()
     expect(() => quantile([1], 1.1)).toThrow(RangeError)
+  })
+  it('finds several in values that are not sorted as in sorted ones', () => {
+    fc.assert(
+      fc.property(
+        fc.array(fc.oneof(fc.integer({ min: 0, max: 9 }), fc.double({ noNaN: true, min: -1e6, max: 1e6 }))),
+        fc.array(fc.double({ min: 0, max: 1, noNaN: true }), { maxLength: 5 }),
+        (values, shares) => {
+          const sorted = Float64Array.from(values).sort()
+          const want = shares.map((share) => quantile(sorted, share))
+          expect(quantilesOf(Float64Array.from(values), shares)).toEqual(want)
+        },
+      ),
+    )
   })
 })

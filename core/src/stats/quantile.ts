@@ -17,6 +17,59 @@ export function quantile(sorted: ArrayLike<number>, p: number): number | null {
   return low + (h - below) * (high - low)
 }
 
+/**
+ * Quantiles of values in any order, by the same definition, without sorting them all: what is needed is brought to its
+ * place (Hoare's selection). Complexity: linear on average. Changes the order of its input.
+ */
+export function quantilesOf(values: Float64Array, shares: readonly number[]): (number | null)[] {
+  let done = 0
+  const ascending = shares.map((p, i) => ({ p, i })).sort((a, b) => a.p - b.p)
+  const found = new Array<number | null>(shares.length).fill(null)
+  for (const { p, i } of ascending) {
+    if (values.length === 0) break
+    const below = Math.floor((values.length - 1) * p)
+    // What lies left of `done` is smaller than all the rest already.
+    select(values, below, Math.min(done, below))
+    if (below + 1 < values.length) {
+      let next = below + 1
+      for (let k = below + 2; k < values.length; k++) if (values[k]! < values[next]!) next = k
+      swap(values, below + 1, next)
+    }
+    done = below
+    found[i] = quantile(values, p)
+  }
+  return found
+}
+
+/** Brings to place k the value that would be there were all from `from` on sorted; smaller ones lie left of it. */
+function select(values: Float64Array, k: number, from: number): void {
+  let left = from
+  let right = values.length - 1
+  while (left < right) {
+    const pivot = middle(values[left]!, values[(left + right) >>> 1]!, values[right]!)
+    let i = left
+    let j = right
+    while (i <= j) {
+      while (values[i]! < pivot) i++
+      while (values[j]! > pivot) j--
+      if (i <= j) swap(values, i++, j--)
+    }
+    if (k <= j) right = j
+    else if (k >= i) left = i
+    else return
+  }
+}
+
+function middle(a: number, b: number, c: number): number {
+  return Math.max(Math.min(a, b), Math.min(Math.max(a, b), c))
+}
+
+function swap(values: Float64Array, i: number, j: number): void {
+  const held = values[i]!
+  values[i] = values[j]!
+  values[j] = held
+}
+
 /** Median of values in any order; null where there is none. Leaves its input as it was. */
 export function median(values: ArrayLike<number>): number | null {
   return quantile(Float64Array.from(values).sort(), 0.5)

@@ -8,6 +8,7 @@ import {
   lensSessions,
   onwardPaths,
   price,
+  scanOnto,
   selectionSize,
   sessionIds,
   watchList,
@@ -42,11 +43,15 @@ export interface Part {
   standing: SessionSet
 }
 
-/**
- * What some blocks have to say to a question. Stops between two blocks where nobody wants to know any more.
- *
- * @returns undefined where there were no blocks, or it was stopped
- */
+/** What a thread has gathered on a question, and how to go on with it. */
+export interface Gathered {
+  /** undefined where there were no blocks, or it was stopped */
+  partial: object | undefined
+  analysis: AnyAnalysis
+  spec: object
+}
+
+/** What some blocks have to say to a question. Stops between two blocks where nobody wants to know any more. */
 export function scanParts(
   kernel: KernelName,
   parts: readonly Part[],
@@ -54,26 +59,44 @@ export function scanParts(
   spec: object,
   site: { names: Names; timeZone: string },
   stopped: () => boolean = () => false,
-): object | undefined {
+): Gathered {
   const analysis = KERNELS[kernel] as unknown as AnyAnalysis
-  let total: object | undefined
+  const whole = { ...spec, names: site.names }
+  let partial: object | undefined
   for (const { block, standing } of parts) {
-    if (stopped()) return undefined
+    if (stopped()) return { analysis, spec: whole, partial: undefined }
     const looked = lensSessions(block, lens, site.timeZone, site.names).and(standing)
-    const partial = analysis.scan(block, looked, { ...spec, names: site.names })
-    total = total === undefined ? partial : analysis.merge(total, partial)
+    partial = scanOnto(analysis, block, looked, whole, partial)
   }
-  return total
+  return { analysis, spec: whole, partial }
 }
 
-/** The answer from what all threads have to say. */
-export function finishPartials<K extends KernelName>(
-  kernel: K,
-  partials: readonly (object | undefined)[],
-  spec: KernelSpec<K>,
-  names: Names,
-): KernelResult<K> {
-  const analysis = KERNELS[kernel] as unknown as AnyAnalysis
-  const total = partials.filter((partial) => partial !== undefined).reduce((a, b) => analysis.merge(a, b))
-  return analysis.finish(total, { ...spec, names }) as KernelResult<K>
+/** What was gathered in the form in which it goes to another thread, and the memory that can go along uncopied. */
+export function handOver({ partial, analysis }: Gathered): {
+  packed: object | undefined
+  moved: ArrayBuffer[]
+} {
+  const packed = partial && analysis.pack ? analysis.pack(partial) : partial
+  return { packed, moved: buffersIn(packed) }
+}
+
+/** The answer from what this thread has gathered, and others. */
+export function finish(
+  { partial, analysis, spec }: Gathered,
+  others: readonly (object | undefined)[],
+): unknown {
+  const total = [partial, ...others].filter((one) => one !== undefined)
+  return analysis.finish(
+    total.reduce((a, b) => analysis.merge(a, b)),
+    spec,
+  )
+}
+
+/** Memory of the columns that lie directly in an object: of columns in lists and maps there are few. */
+export function buffersIn(value: unknown): ArrayBuffer[] {
+  if (typeof value !== 'object' || value === null) return []
+  const found = new Set<ArrayBuffer>()
+  for (const one of Object.values(value as Record<string, unknown>))
+    if (ArrayBuffer.isView(one) && one.buffer instanceof ArrayBuffer) found.add(one.buffer)
+  return [...found]
 }

@@ -1,8 +1,8 @@
-import type { Block, Lens, Names, PageGroupRule } from '@dust-trail/core'
+import type { Names, PageGroupRule } from '@dust-trail/core'
 import { Dictionaries, groupPages, groupTargets, SessionSet, viewBlock } from '@dust-trail/core'
-import type { KernelName, Part } from './kernels.ts'
+import type { Gathered, Part } from './kernels.ts'
 import { scanParts } from './kernels.ts'
-import type { DictionaryName, SharedBlock, SiteSettings, ThreadMessage } from './threads.ts'
+import type { DictionaryName, News, Question, SharedBlock, SiteSettings } from './threads.ts'
 
 /** What a thread knows of one site. */
 class SharedSite {
@@ -20,7 +20,7 @@ class SharedSite {
 export class SharedSites {
   readonly #sites = new Map<string, SharedSite>()
 
-  take(message: Exclude<ThreadMessage, { type: 'ask' }>): void {
+  take(message: News): void {
     let site = this.#sites.get(message.site)
     if (!site) this.#sites.set(message.site, (site = new SharedSite()))
     switch (message.type) {
@@ -40,33 +40,24 @@ export class SharedSites {
     }
   }
 
-  /** @throws RangeError where a block is not known */
-  scan(
-    question: { site: string; kernel: KernelName; lens: Lens; spec: object; blocks: readonly number[] },
-    stopped: () => boolean,
-  ): object | undefined {
+  /** @throws RangeError where site or block is not known */
+  scan(question: Question, blocks: readonly number[], stopped: () => boolean): Gathered {
     const site = this.#sites.get(question.site)
-    const parts = question.blocks.map((id) => {
-      const part = site?.parts.get(id)
+    if (!site) throw new RangeError(`${question.site} is not known to this thread`)
+    const parts = blocks.map((id) => {
+      const part = site.parts.get(id)
       if (!part) throw new RangeError(`block ${id} of ${question.site} is not known to this thread`)
       return part
     })
-    if (!site) return undefined
-    return scanParts(
-      question.kernel,
-      parts,
-      question.lens,
-      question.spec,
-      { names: site.names(), timeZone: site.settings.timeZone },
-      stopped,
-    )
+    const about = { names: site.names(), timeZone: site.settings.timeZone }
+    return scanParts(question.kernel, parts, question.lens, question.spec, about, stopped)
   }
 }
 
-export function partOf({ counts, columns, standing }: SharedBlock): Part {
+export function partOf({ shape, columns, standing }: SharedBlock): Part {
   return {
-    block: viewBlock(counts, columns) satisfies Block,
-    standing: new SessionSet(counts.sessions, new Uint32Array(standing)),
+    block: viewBlock(shape, columns),
+    standing: new SessionSet(shape.counts.sessions, new Uint32Array(standing)),
   }
 }
 

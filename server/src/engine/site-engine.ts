@@ -1,9 +1,9 @@
 import type { Block, Lens, Names, PageGroupRule, SessionRow } from '@dust-trail/core'
-import { buildBlock, countsOf, Dictionaries, SessionSet } from '@dust-trail/core'
+import { buildBlock, Dictionaries, SessionSet, shapeOf } from '@dust-trail/core'
 import type { KernelName, KernelResult, KernelSpec, Part } from './kernels.ts'
-import { finishPartials, scanParts } from './kernels.ts'
+import { finish, scanParts } from './kernels.ts'
 import { namesKeeper } from './shared-sites.ts'
-import type { DictionaryName, SharedBlock, Threads } from './threads.ts'
+import type { DictionaryName, Question, SharedBlock, Threads } from './threads.ts'
 
 /** Sessions in the tail beyond which those that have ended are packed into a block of their own. */
 const TAIL_LIMIT = 1000
@@ -101,11 +101,11 @@ export class SiteEngine {
     signal?.throwIfAborted()
     const parts = [...this.#parts.values(), this.#packedTail()]
     const names = this.names()
-    const partials = this.threads
-      ? await this.#scanInThreads(this.threads, kernel, parts, lens, spec, signal)
-      : [scanParts(kernel, parts, lens, spec, { names, timeZone: this.source.timeZone() })]
+    const result = this.threads
+      ? await this.#askThreads(this.threads, { kernel, lens, spec, site: this.source.key }, parts, signal)
+      : finish(scanParts(kernel, parts, lens, spec, { names, timeZone: this.source.timeZone() }), [])
     signal?.throwIfAborted()
-    return finishPartials(kernel, partials, spec, names)
+    return result as KernelResult<K>
   }
 
   /** All blocks as they lie in memory, the tail's included. */
@@ -130,22 +130,18 @@ export class SiteEngine {
     return this.#extent.of
   }
 
-  async #scanInThreads(
+  #askThreads(
     threads: Threads,
-    kernel: KernelName,
+    question: Question,
     parts: readonly SharedPart[],
-    lens: Lens,
-    spec: object,
     signal: AbortSignal | undefined,
-  ): Promise<(object | undefined)[]> {
+  ): Promise<unknown> {
     this.#tellNews(threads)
     const shares = sharesOf(parts, threads.count)
-    const site = this.source.key
-    return Promise.all(
-      shares.map((share, thread) => {
-        const blocks = share.map(({ shared }) => shared.id)
-        return threads.scan(thread, { site, kernel, lens, spec, blocks }, signal)
-      }),
+    return threads.ask(
+      question,
+      shares.map((share) => share.map(({ shared }) => shared.id)),
+      signal,
     )
   }
 
@@ -176,7 +172,7 @@ export class SiteEngine {
     const standing = new SharedArrayBuffer(4 * ((count + 31) >>> 5))
     const shared: SharedBlock = {
       id: this.#nextId++,
-      counts: countsOf(block),
+      shape: shapeOf(block),
       columns: block.sessions.id.buffer as unknown as SharedArrayBuffer,
       standing,
     }

@@ -1,12 +1,13 @@
 import { availableParallelism } from 'node:os'
-import { Worker } from 'node:worker_threads'
-import type { Counts, Dictionaries, Lens, PageGroupRule } from '@dust-trail/core'
+import type { MessagePort } from 'node:worker_threads'
+import { MessageChannel, Worker } from 'node:worker_threads'
+import type { Dictionaries, Lens, PageGroupRule, Shape } from '@dust-trail/core'
 import type { KernelName } from './kernels.ts'
 
 /** A block as threads hand it on: its columns and which of its sessions stand, in memory that all of them see. */
 export interface SharedBlock {
   id: number
-  counts: Counts
+  shape: Shape
   columns: SharedArrayBuffer
   standing: SharedArrayBuffer
 }
@@ -18,25 +19,45 @@ export interface SiteSettings {
 
 export type DictionaryName = keyof Dictionaries
 
-/** What a thread is told. */
-export type ThreadMessage =
+/** What there is to know about a site. */
+export type News =
   | { type: 'settings'; site: string; settings: SiteSettings }
   | { type: 'words'; site: string; words: Partial<Record<DictionaryName, string[]>> }
   | { type: 'block'; site: string; block: SharedBlock }
   | { type: 'drop'; site: string; id: number }
+
+export interface Question {
+  site: string
+  kernel: KernelName
+  lens: Lens
+  spec: object
+}
+
+/** What a thread is told. */
+export type ThreadMessage =
+  | News
+  | { type: 'meet'; thread: number; port: MessagePort }
   | {
       type: 'ask'
       ask: number
-      site: string
-      kernel: KernelName
-      lens: Lens
-      spec: object
+      question: Question
       blocks: number[]
       stop: SharedArrayBuffer
+      /** the thread that brings it to an end; undefined = the one that is told */
+      finisher: number | undefined
+      /** how many threads scan */
+      threads: number
     }
 
-/** What it says. */
-export type ThreadAnswer = { ask: number; partial: object | undefined } | { ask: number; error: string }
+/** What one thread hands to the one that brings the question to an end. */
+export interface Share {
+  ask: number
+  packed: object | undefined
+  error?: string | undefined
+}
+
+/** What that one says. */
+export type ThreadAnswer = { ask: number; result: unknown } | { ask: number; error: string }
 
 const MOST_THREADS = 4
 
@@ -44,22 +65,18 @@ const MOST_THREADS = 4
 export interface Threads {
   /** how many there are */
   readonly count: number
-  tell(message: Exclude<ThreadMessage, { type: 'ask' }>): void
-  /** Resolves with what one thread's blocks have to say; undefined where it was stopped. */
-  scan(
-    thread: number,
-    question: { site: string; kernel: KernelName; lens: Lens; spec: object; blocks: number[] },
-    signal?: AbortSignal,
-  ): Promise<object | undefined>
+  tell(message: News): void
+  /**
+   * Asks the threads, each about its share of the blocks; one of them puts together what they found, so that the server
+   * has nothing to compute. Resolves with the answer; undefined where it was stopped.
+   */
+  ask(question: Question, shares: readonly number[][], signal?: AbortSignal): Promise<unknown>
   close(): Promise<void>
 }
 
 /** Worker threads, as many as the machine has processors, up to a few. */
 export function startThreads(file: URL, count = Math.min(MOST_THREADS, availableParallelism())): Threads {
-  const open = new Map<
-    number,
-    { resolve: (partial: object | undefined) => void; reject: (error: Error) => void }
-  >()
+  const open = new Map<number, { resolve: (result: unknown) => void; reject: (error: Error) => void }>()
   let asked = 0
   const workers = Array.from({ length: count }, () => {
     const worker = new Worker(file)
@@ -67,7 +84,7 @@ export function startThreads(file: URL, count = Math.min(MOST_THREADS, available
       const waiting = open.get(answer.ask)
       open.delete(answer.ask)
       if ('error' in answer) waiting?.reject(new Error(answer.error))
-      else waiting?.resolve(answer.partial)
+      else waiting?.resolve(answer.result)
     })
     const lost = (error: Error) => {
       for (const { reject } of open.values()) reject(error)
@@ -79,23 +96,49 @@ export function startThreads(file: URL, count = Math.min(MOST_THREADS, available
     worker.unref()
     return worker
   })
+  introduce(workers)
   return {
     count,
     tell(message) {
       for (const worker of workers) worker.postMessage(message)
     },
-    scan(thread, question, signal) {
+    ask(question, shares, signal) {
       const ask = asked++
       const stop = new SharedArrayBuffer(4)
       const halt = () => Atomics.store(new Int32Array(stop), 0, 1)
       signal?.addEventListener('abort', halt, { once: true })
-      return new Promise<object | undefined>((resolve, reject) => {
+      // Questions asked at the same time begin at different threads.
+      const threadOf = (share: number) => (ask + share) % count
+      return new Promise<unknown>((resolve, reject) => {
         open.set(ask, { resolve, reject })
-        workers[thread]!.postMessage({ type: 'ask', ask, ...question, stop } satisfies ThreadMessage)
+        shares.forEach((blocks, share) => {
+          const finisher = share === 0 ? undefined : threadOf(0)
+          const message = {
+            type: 'ask',
+            ask,
+            question,
+            blocks,
+            stop,
+            finisher,
+            threads: shares.length,
+          } as const
+          workers[threadOf(share)]!.postMessage({ ...message } satisfies ThreadMessage)
+        })
       }).finally(() => signal?.removeEventListener('abort', halt))
     },
     async close() {
       await Promise.all(workers.map((worker) => worker.terminate()))
     },
   }
+}
+
+/** Gives every two threads a way to each other. */
+function introduce(workers: readonly Worker[]): void {
+  workers.forEach((one, i) => {
+    workers.slice(i + 1).forEach((other, k) => {
+      const { port1, port2 } = new MessageChannel()
+      one.postMessage({ type: 'meet', thread: i + 1 + k, port: port1 } satisfies ThreadMessage, [port1])
+      other.postMessage({ type: 'meet', thread: i, port: port2 } satisfies ThreadMessage, [port2])
+    })
+  })
 }

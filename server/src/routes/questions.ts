@@ -9,7 +9,7 @@ import {
   listSessions,
 } from '@dust-trail/api'
 import type { ListPlace } from '@dust-trail/core'
-import { bucketsOf, lensSpan } from '@dust-trail/core'
+import { bucketsOf, lensSpan, pathNodes } from '@dust-trail/core'
 import { Router } from 'express'
 import type { Sequelize } from 'sequelize'
 import { z } from 'zod'
@@ -25,19 +25,22 @@ export function questionRoutes(engines: Engines, sequelize: Sequelize): Router {
   const router = Router()
   serve(router, askFunnel, ({ params, body, signal }) => {
     const { engine, row } = siteOf(engines, params)
-    const { lens, steps, options } = body
+    const { lens, steps, options, counts } = body
     const span = lensSpan(lens, row.timeZone)
     const buckets = options?.trend
       ? bucketsOf(span.fromMs, span.toMs, options.trend, row.timeZone)
       : undefined
-    return engine.ask('funnel', lens, { steps, options, buckets }, signal)
+    return engine.ask('funnel', lens, { steps, options, buckets, counts }, signal)
   })
   serve(router, askCloseUp, ({ params, body: { lens, selection }, signal }) =>
     siteOf(engines, params).engine.ask('closeUp', lens, { selection }, signal),
   )
-  serve(router, askPaths, ({ params, body: { lens, selection, options }, signal }) =>
-    siteOf(engines, params).engine.ask('onwardPaths', lens, { selection, ...options }, signal),
-  )
+  serve(router, askPaths, async ({ params, body: { lens, selection, options }, signal }) => {
+    const { engine } = siteOf(engines, params)
+    const result = await engine.ask('onwardPaths', lens, { selection, ...options }, signal)
+    const { sessions, ended, places } = result
+    return { sessions, ended, places, next: pathNodes(result) }
+  })
   serve(router, askDistribution, ({ params, body: { lens, selection, options }, signal }) =>
     siteOf(engines, params).engine.ask('distribution', lens, { selection, ...options }, signal),
   )

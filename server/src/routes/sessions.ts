@@ -1,6 +1,6 @@
 import { getRecording, getSession } from '@dust-trail/api'
 import type { SessionMoment } from '@dust-trail/api'
-import { KINDS, SessionSet, SIGNAL_KINDS, summarise } from '@dust-trail/core'
+import { KINDS, NO_EVENT, SessionSet, SIGNAL_KINDS, summarise } from '@dust-trail/core'
 import type { Kind, Names } from '@dust-trail/core'
 import { Router } from 'express'
 import type { Sequelize } from 'sequelize'
@@ -20,8 +20,8 @@ export function sessionRoutes(engines: Engines, sequelize: Sequelize): Router {
     const place = placeOf(site, params['id'] ?? '')
     const sessions = new SessionSet(place.block.sessions.count)
     sessions.add(place.session)
-    const momentMs = new Float64Array(place.block.sessions.count).fill(NaN)
-    const [summary] = summarise(place.block, { sessions, base: sessions, momentMs }, site.engine.dictionaries)
+    const event = new Uint32Array(place.block.sessions.count).fill(NO_EVENT)
+    const [summary] = summarise(place.block, { sessions, base: sessions, event }, site.engine.dictionaries)
     return { summary: summary!, moments: moments(place, site.engine.names()) }
   })
   serve(router, getRecording, async ({ params }) => {

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto'
 import { promisify } from 'node:util'
 import { deflate, inflate } from 'node:zlib'
 import type { Block, Dictionaries, Line } from '@dust-trail/core'
-import { buildBlock, decodeBlock, Dictionaries as OwnDictionaries, encodeBlock } from '@dust-trail/core'
+import { buildLoose, decodeBlock, Dictionaries as OwnDictionaries, encodeBlock } from '@dust-trail/core'
 import type { Connection } from 'mariadb'
 import { QueryTypes } from 'sequelize'
 import type { Sequelize } from 'sequelize'
@@ -68,7 +68,7 @@ export async function packEnded(
         own.map(({ body }) => JSON.parse(body) as Line),
       ),
     )
-    const block = buildBlock(rows, dictionaries)
+    const block = buildLoose(rows, dictionaries)
     const columns = await squeeze(encodeBlock(block, dictionaries), EFFORT)
     const made = await connection.query<{ insertId: number | bigint }>(
       'INSERT INTO blocks (site_id, sessions, events, checksum, `columns`) VALUES (?, ?, ?, ?, ?)',
