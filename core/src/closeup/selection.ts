@@ -1,47 +1,16 @@
-import { z } from 'zod'
+import { sessionsWhere } from '../conditions/sessions.ts'
 import type { Block } from '../events/columns.ts'
 import { FRICTION, KIND } from '../events/loose.ts'
 import { viewsOf } from '../events/view-index.ts'
-import { DEFAULT_OPTIONS, funnelOptionsSchema } from '../funnel/options.ts'
-import { funnelWalk, LEAK_KINDS, leakAfter } from '../funnel/trace.ts'
+import { DEFAULT_OPTIONS } from '../funnel/options.ts'
+import { funnelWalk, leakAfter } from '../funnel/trace.ts'
 import type { Names } from '../funnel/trace.ts'
-import { stepsSchema } from '../funnel/spec.ts'
+import { sessionsWithin } from '../lens/within.ts'
 import { SIGNAL_KINDS } from '../signals/detect.ts'
 import { SessionSet } from '../sets/session-set.ts'
+import type { Selection, SetDefinition } from './selection-schema.ts'
 
-export const CLICK_SORTS = ['all', 'rage', 'dead'] as const
-export type ClickSort = (typeof CLICK_SORTS)[number]
-
-/** Anything on a screen that can be opened: a condition that picks sessions and, in each, a moment. */
-export const selectionSchema = z.discriminatedUnion('type', [
-  z.object({
-    type: z.literal('funnel'),
-    steps: stepsSchema,
-    options: funnelOptionsSchema.optional(),
-    step: z.number().int().min(0),
-    side: z.enum(['reached', 'continued', 'dropped']),
-    leak: z.enum(LEAK_KINDS).optional(),
-    /** only those who went to this page instead; null: to none */
-    page: z.string().nullable().optional(),
-  }),
-  z.object({
-    type: z.literal('clicks'),
-    page: z.string(),
-    which: z.enum(CLICK_SORTS),
-    selector: z.string().optional(),
-    text: z.string().optional(),
-  }),
-  z.object({
-    type: z.literal('signal'),
-    kind: z.enum(SIGNAL_KINDS),
-    page: z.string(),
-    selector: z.string(),
-    text: z.string().optional(),
-  }),
-  z.object({ type: z.literal('page'), page: z.string() }),
-  z.object({ type: z.literal('everyone') }),
-])
-export type Selection = z.infer<typeof selectionSchema>
+export * from './selection-schema.ts'
 
 export interface SelectedSessions {
   sessions: SessionSet
@@ -79,7 +48,39 @@ export function selectSessions(
     }
     case 'everyone':
       return { sessions: among, base: among, event: noEvents(block) }
+    case 'where':
+      return {
+        sessions: sessionsWhere(block, among, selection.condition, names),
+        base: among,
+        event: noEvents(block),
+      }
+    case 'set': {
+      if (!selection.of) throw new RangeError(`the set ${selection.set} stands for nothing that is known`)
+      const { sessions, event } = keptSet(block, selection.set, selection.of, names)
+      return { sessions: sessions.and(among), base: among, event }
+    }
   }
+}
+
+/** Sets as far as they were evaluated: a handle's sessions are looked for once a block. */
+const kept = new WeakMap<Block, Map<string, { names: Names; selected: SelectedSessions }>>()
+/** Sets of which a block keeps what was found. */
+const MOST_KEPT = 32
+
+function keptSet(block: Block, set: string, definition: SetDefinition, names: Names): SelectedSessions {
+  let sets = kept.get(block)
+  if (!sets) kept.set(block, (sets = new Map<string, { names: Names; selected: SelectedSessions }>()))
+  const known = sets.get(set)
+  if (known?.names === names) return known.selected
+  const selected = selectSessions(
+    block,
+    sessionsWithin(block, definition, names),
+    definition.selection,
+    names,
+  )
+  if (sets.size >= MOST_KEPT) sets.delete(sets.keys().next().value!)
+  sets.set(set, { names, selected })
+  return selected
 }
 
 function selectFunnel(

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest'
 import type { Line } from '../events/line.ts'
 import { SessionSet } from '../sets/session-set.ts'
 import { detectSignals } from '../signals/detect.ts'
-import { blockOf, rowsOf, worlds } from '../test-world.ts'
+import { blockOf, PAGES, rowsOf, worlds } from '../test-world.ts'
 import type { Condition, EventCondition, NumberTest, TextTest } from './schema.ts'
 import { conditionSchema } from './schema.ts'
 import { sessionsWhere } from './sessions.ts'
@@ -121,6 +121,11 @@ function plain(lines: Line[], s: number, condition: Condition): boolean {
       }
       return within(values[condition.of]!, condition.test)
     }
+    case 'selected': {
+      const { selection } = condition
+      if (selection.type === 'where') return plain(lines, s, selection.condition)
+      return selection.type === 'page' && views.some(({ page }) => page === selection.page)
+    }
     case 'event':
       return counted(all.filter((one) => plainEvent(one, condition.event)).length, condition.count)
     case 'signal':
@@ -229,6 +234,13 @@ const condition: fc.Arbitrary<Condition> = fc.letrec<{ condition: Condition }>((
       of: fc.array(tie('condition'), { minLength: 1, maxLength: 3 }),
     }),
     fc.record({ type: fc.constant('not' as const), of: tie('condition') }),
+    fc.record({
+      type: fc.constant('selected' as const),
+      selection: fc.oneof(
+        fc.record({ type: fc.constant('page' as const), page: fc.constantFrom(...PAGES) }),
+        fc.record({ type: fc.constant('where' as const), condition: tie('condition') }),
+      ),
+    }),
   ),
 })).condition
 

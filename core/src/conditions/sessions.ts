@@ -1,3 +1,4 @@
+import { selectSessions } from '../closeup/selection.ts'
 import type { Block } from '../events/columns.ts'
 import { amountAt } from '../events/columns.ts'
 import { KIND } from '../events/loose.ts'
@@ -30,6 +31,8 @@ export function sessionsWhere(
       )
     case 'not':
       return among.without(sessionsWhere(block, among, condition.of, names))
+    case 'selected':
+      return among.and(selectSessions(block, among, condition.selection, names).sessions)
     case 'text': {
       const { column, codes, values } = textColumn(block, condition.of, names)
       const table = passing(values, condition.test)
@@ -42,7 +45,7 @@ export function sessionsWhere(
 
 function sessionTest(
   block: Block,
-  condition: Exclude<Condition, { type: 'all' | 'any' | 'not' | 'text' }>,
+  condition: Exclude<Condition, { type: 'all' | 'any' | 'not' | 'text' | 'selected' }>,
   names: Names,
 ): (session: number) => boolean {
   const { sessions, events, signals } = block

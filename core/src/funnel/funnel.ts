@@ -15,8 +15,10 @@ import type { FunnelOptions } from './options.ts'
 import { DEFAULT_OPTIONS } from './options.ts'
 import { FIRST_BIT, reachFor } from './reach.ts'
 import { lastAtStep, runReader } from './runs.ts'
-import type { LeakKind, Names } from './trace.ts'
-import { funnelWalk, LEAK_KINDS, leakCode, leakOf } from './trace.ts'
+import type { LeakKind } from './leak-kinds.ts'
+import { LEAK_KINDS } from './leak-kinds.ts'
+import type { Names } from './trace.ts'
+import { funnelWalk, leakCode, leakOf } from './trace.ts'
 
 export interface FunnelSpec {
   steps: readonly Step[]

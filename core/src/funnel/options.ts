@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { SESSION_TEXTS, eventConditionSchema } from '../conditions/schema.ts'
+import { SESSION_TEXTS, eventConditionSchema } from '../conditions/terms.ts'
 import { MOST_STEPS } from './spec.ts'
 
 export const TREND_UNITS = ['day', 'week', 'month'] as const

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { eventConditionSchema } from '../conditions/schema.ts'
+import { eventConditionSchema } from '../conditions/terms.ts'
 
 const label = z.string().min(1, { error: 'must not be empty' }).max(2048)
 

@@ -4,6 +4,8 @@ import type { Dictionaries } from '../events/dictionaries.ts'
 import type { ElementFamilies } from '../labels/element-families.ts'
 import type { PageGroups } from '../labels/page-groups.ts'
 import { SIGNAL_KINDS, TECHNICAL_KINDS } from '../signals/detect.ts'
+import type { LeakKind } from './leak-kinds.ts'
+import { LEAK_KINDS } from './leak-kinds.ts'
 import type { FunnelOptions } from './options.ts'
 import { isPlain } from './options.ts'
 import { reachFor } from './reach.ts'
@@ -17,10 +19,6 @@ export interface Names {
   groups: PageGroups
   families: ElementFamilies
 }
-
-/** What those who did not go on did instead; the first that applies, in this order. */
-export const LEAK_KINDS = ['error', 'back', 'other', 'trouble', 'left'] as const
-export type LeakKind = (typeof LEAK_KINDS)[number]
 
 export interface Leak {
   kind: LeakKind
@@ -82,7 +80,8 @@ export interface PageTraces {
 
 /**
  * The same as a walk by runs for all sessions of a block, over the views of the steps' pages alone.
- * Complexity: views of the steps' pages, and sessions.
+ * Complexity: views of the steps' pages, and sessions. What is given is good until the next block is asked about, since
+ * columns of sessions are used again and again.
  *
  * @returns undefined where steps or options ask for more than page views at their first chance
  */
@@ -97,16 +96,13 @@ export function pageTraces(
   const { sessions, views } = block
   const { groupOf } = names.groups
   const groups = steps.map((step) => names.groups.find(step.type === 'page' ? step.page : ''))
-  const depth = new Uint8Array(sessions.count)
-  const first: Uint32Array[] = []
+  const { depth, first } = workspace(sessions.count, steps.length)
   for (let k = 0; k < steps.length; k++) {
     const lists = viewsOf(block, (page) => groupOf[page] === groups[k])
-    const own = new Uint32Array(sessions.count)
-    own.fill(NOWHERE)
+    const own = first[k]!
     const before = k === 0 ? undefined : first[k - 1]
     if (lists.length === 1) firstViews(lists[0]!, views.session, before, own, depth, k)
     else for (const list of lists) earlierViews(list, views.session, before, own, depth, k)
-    first.push(own)
   }
   return {
     depth,
@@ -117,6 +113,17 @@ export function pageTraces(
       return views.event[view]!
     },
   }
+}
+
+let space = { depth: new Uint8Array(0), first: [] as Uint32Array[] }
+
+/** Empty columns of sessions, one of depths and one for each step. */
+function workspace(sessions: number, steps: number): typeof space {
+  if (space.depth.length !== sessions) space = { depth: new Uint8Array(sessions), first: [] }
+  while (space.first.length < steps) space.first.push(new Uint32Array(sessions))
+  space.depth.fill(0)
+  for (let k = 0; k < steps; k++) space.first[k]!.fill(NOWHERE)
+  return space
 }
 
 /**

@@ -2,11 +2,11 @@ import { z } from 'zod'
 import { TZDate } from '@date-fns/tz'
 import { addDays } from 'date-fns'
 import { conditionSchema } from '../conditions/schema.ts'
-import { sessionsWhere } from '../conditions/sessions.ts'
 import { DEVICE_CLASSES } from '../events/line.ts'
 import type { Names } from '../funnel/trace.ts'
 import type { Block } from '../events/columns.ts'
-import { SessionSet } from '../sets/session-set.ts'
+import type { SessionSet } from '../sets/session-set.ts'
+import { sessionsWithin } from './within.ts'
 
 const day = z.string().regex(/^\d{4}-\d{2}-\d{2}$/, { error: 'must be a day such as 2026-03-31' })
 
@@ -44,34 +44,7 @@ const spans = new WeakMap<Lens, { timeZone: string; fromMs: number; toMs: number
 
 /** Sessions that began within the lens, on one of its devices, and meet its condition. */
 export function lensSessions(block: Block, lens: Lens, timeZone: string, names: Names): SessionSet {
-  const { startMs, device, count } = block.sessions
-  let shown = SessionSet.all(count)
-  const { fromMs, toMs } = lensSpan(lens, timeZone)
-  const { earliest, latest } = extentOf(block)
-  if (earliest < fromMs || latest >= toMs)
-    shown = shown.where((s) => startMs[s]! >= fromMs && startMs[s]! < toMs)
-  if (lens.devices.length) {
-    const wanted = new Uint8Array(256)
-    for (const one of lens.devices) wanted[DEVICE_CLASSES.indexOf(one) + 1] = 1
-    shown = shown.whereCode(device, wanted)
-  }
-  return lens.where ? sessionsWhere(block, shown, lens.where, names) : shown
-}
-
-const extents = new WeakMap<Block, { earliest: number; latest: number }>()
-
-/** When the first and the last session of a block began: most blocks lie within a lens, or outside, as a whole. */
-function extentOf(block: Block): { earliest: number; latest: number } {
-  let extent = extents.get(block)
-  if (!extent) {
-    extent = { earliest: Infinity, latest: -Infinity }
-    for (const ms of block.sessions.startMs) {
-      extent.earliest = Math.min(extent.earliest, ms)
-      extent.latest = Math.max(extent.latest, ms)
-    }
-    extents.set(block, extent)
-  }
-  return extent
+  return sessionsWithin(block, { ...lens, ...lensSpan(lens, timeZone) }, names)
 }
 
 /** The day of an instant in the site's calendar, as 2026-03-31. */

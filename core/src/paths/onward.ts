@@ -5,6 +5,7 @@ import type { Block } from '../events/columns.ts'
 import { KIND } from '../events/loose.ts'
 import type { Names } from '../funnel/trace.ts'
 import type { Analysis } from '../sets/analysis.ts'
+import { Growing } from '../stats/growing.ts'
 
 export const MOST_DEEP = 10
 
@@ -44,18 +45,26 @@ export interface PathNode {
 }
 
 /** A tree as columns: node 0 is the root, every other comes after its parent. */
-export interface PathPartial {
-  sessions: number
+export interface TreeColumns {
   parent: Uint32Array
   /** page group; a click is the number of groups plus its place in `clicks` */
   code: Uint32Array
   /** sessions whose path ends at the node */
   ended: Uint32Array
-  groups: number
   /** page group × FAMILIES + element family */
   clicks: number[]
-  /** what is still growing, until it is packed */
-  tree?: Tree | undefined
+}
+
+export interface PathPartial {
+  sessions: number
+  groups: number
+  /** while blocks are read: whole paths as numbers, where they fit into one, else a tree */
+  paths?: PathKeys | undefined
+  tree?: PathTree | undefined
+  /** when packed: different paths in ascending order and how many sessions took each, or the tree */
+  keys?: Float64Array | undefined
+  counts?: Uint32Array | undefined
+  columns?: TreeColumns | undefined
 }
 
 export interface PathResult {
@@ -85,39 +94,39 @@ export const onwardPaths: Analysis<PathSpec, PathPartial, PathResult> = {
 
   scan(block, among, spec, onto) {
     const { sessions, event } = selectSessions(block, among, spec.selection, spec.names)
-    const partial = onto ?? emptyPartial(spec.names)
-    const tree = partial.tree!
-    const walk = spec.of === 'pages' ? viewWalker(block, spec, tree) : eventWalker(block, spec, tree)
+    const partial = onto ?? emptyPartial(spec)
+    const { paths, tree } = partial
+    const walk =
+      spec.of === 'pages' ? viewWalker(block, spec, paths ?? tree!) : eventWalker(block, spec, tree!)
     sessions.forEach((s) => {
       partial.sessions++
-      tree.end(walk(s, event[s]!), 1)
+      walk(s, event[s]!)
     })
     return partial
   },
 
-  pack: ({ tree, ...partial }) => ({ ...partial, ...tree?.columns() }),
+  pack: ({ sessions, groups, paths, tree, keys, counts, columns }) => ({
+    sessions,
+    groups,
+    ...(paths ? paths.counted() : { keys, counts }),
+    columns: tree ? tree.columns() : columns,
+  }),
 
-  merge(a, b) {
-    const tree = (a.tree ??= Tree.from(a))
-    const other = b.tree ? { ...b, ...b.tree.columns() } : b
-    const nodes = new Uint32Array(other.parent.length)
-    if (tree.groups !== other.groups) throw new RangeError('paths of different page groups cannot be merged')
-    for (let node = 0; node < nodes.length; node++) {
-      if (node > 0) {
-        const code = other.code[node]!
-        const part = code < other.groups ? code : tree.click(other.clicks[code - other.groups]!)
-        nodes[node] = tree.child(nodes[other.parent[node]!]!, part)
-      }
-      tree.end(nodes[node]!, other.ended[node]!)
-    }
-    a.sessions += b.sessions
-    return a
+  merge(one, other) {
+    const a = onwardPaths.pack!(one)
+    const b = onwardPaths.pack!(other)
+    if (a.groups !== b.groups) throw new RangeError('paths of different page groups cannot be merged')
+    const sessions = a.sessions + b.sessions
+    if (a.keys && b.keys) return { sessions, groups: a.groups, ...mergeCounted(a, b) }
+    const tree = PathTree.from(a.columns!, a.groups)
+    tree.add(b.columns!)
+    return { sessions, groups: a.groups, tree }
   },
 
-  finish(partial, { names, most }) {
-    const { sessions, parent, code, ended, groups, clicks } = partial.tree
-      ? { ...partial, ...partial.tree.columns() }
-      : partial
+  finish(partial, { names, most, depth }) {
+    const { sessions, groups, ...packed } = onwardPaths.pack!(partial)
+    const columns = packed.keys ? treeOf(packed.keys, packed.counts!, groups, depth) : packed.columns!
+    const { parent, code, ended, clicks } = columns
     const count = ended.slice()
     const all = count.length
     // Children come after their parents: from the end every node is whole before it counts for its parent.
@@ -171,18 +180,106 @@ function mostWalked(count: Uint32Array, most: number | null): Uint32Array {
   return all.filter((node) => node === 0 || count[node]! > above)
 }
 
-function emptyPartial({ groups }: Names): PathPartial {
-  const none = new Uint32Array(0)
-  const count = groups.names.length
-  return {
-    sessions: 0,
-    parent: none,
-    code: none,
-    ended: none,
-    groups: count,
-    clicks: [],
-    tree: new Tree(count),
+function emptyPartial({ names, of, depth }: PathSpec): PathPartial {
+  const groups = names.groups.names.length
+  const fits = of === 'pages' && (groups + 1) ** depth < Number.MAX_SAFE_INTEGER
+  return fits
+    ? { sessions: 0, groups, paths: new PathKeys(groups, depth) }
+    : { sessions: 0, groups, tree: new PathTree(groups) }
+}
+
+/**
+ * Whole paths, each as one number: its page groups plus 1 as digits, the first one the highest, 0 for nothing further.
+ * Sorting numbers and counting equal ones takes a fraction of the time that finding places in a tree does.
+ */
+class PathKeys {
+  #growing = new Growing()
+  readonly #base: number
+  #key = 0
+  #left: number
+
+  constructor(
+    groups: number,
+    private readonly depth: number,
+  ) {
+    this.#base = groups + 1
+    this.#left = depth
   }
+
+  step(code: number): void {
+    this.#key = this.#key * this.#base + code + 1
+    this.#left--
+  }
+
+  end(): void {
+    for (; this.#left > 0; this.#left--) this.#key *= this.#base
+    this.#growing.push(this.#key)
+    this.#key = 0
+    this.#left = this.depth
+  }
+
+  counted(): { keys: Float64Array; counts: Uint32Array } {
+    const keys = this.#growing.values().sort()
+    const counts = new Uint32Array(keys.length)
+    let n = 0
+    for (let i = 0; i < keys.length; i++) {
+      if (n === 0 || keys[i] !== keys[n - 1]) keys[n++] = keys[i]!
+      counts[n - 1]!++
+    }
+    return { keys: keys.slice(0, n), counts: counts.slice(0, n) }
+  }
+}
+
+function mergeCounted(a: PathPartial, b: PathPartial): { keys: Float64Array; counts: Uint32Array } {
+  const length = a.keys!.length + b.keys!.length
+  const keys = new Float64Array(length)
+  const counts = new Uint32Array(length)
+  let i = 0
+  let j = 0
+  let n = 0
+  while (i < a.keys!.length || j < b.keys!.length) {
+    const x = i < a.keys!.length ? a.keys![i]! : Infinity
+    const y = j < b.keys!.length ? b.keys![j]! : Infinity
+    keys[n] = Math.min(x, y)
+    if (x <= y) counts[n]! += a.counts![i++]!
+    if (y <= x) counts[n]! += b.counts![j++]!
+    n++
+  }
+  return { keys: keys.subarray(0, n), counts: counts.subarray(0, n) }
+}
+
+/** The tree of paths in ascending order: each differs from the one before from some place on. */
+function treeOf(keys: Float64Array, counts: Uint32Array, groups: number, depth: number): TreeColumns {
+  const base = groups + 1
+  const powers = Array.from({ length: depth }, (_, d) => base ** (depth - 1 - d))
+  const room = 1 + keys.length * depth
+  const parent = new Uint32Array(room)
+  const code = new Uint32Array(room)
+  const ended = new Uint32Array(room)
+  /** nodes and digits on the way to the path before */
+  const nodes = new Uint32Array(depth + 1)
+  const digits = new Uint32Array(depth)
+  let size = 1
+  for (let i = 0; i < keys.length; i++) {
+    let rest = keys[i]!
+    let same = true
+    let at = 0
+    for (; at < depth; at++) {
+      const digit = Math.floor(rest / powers[at]!)
+      if (digit === 0) break
+      rest -= digit * powers[at]!
+      same &&= digits[at] === digit
+      if (same) continue
+      digits[at] = digit
+      digits.fill(0, at + 1)
+      parent[size] = nodes[at]!
+      code[size] = digit - 1
+      nodes[at + 1] = size++
+    }
+    ended[nodes[at]!]! += counts[i]!
+  }
+  const fit = (column: Uint32Array) => column.slice(0, size)
+  return { parent: fit(parent), code: fit(code), ended: fit(ended), clicks: [] }
 }
 
 function partOf(
@@ -204,11 +301,12 @@ function partOf(
 const FAMILIES = 2 ** 26
 
 /** A growing prefix tree, its children found through one table of places (open addressing, linear probing). */
-class Tree {
+class PathTree {
   #parent = new Uint32Array(1024)
   #code = new Uint32Array(1024)
   #ended = new Uint32Array(1024)
   #size = 1
+  #at = 0
   /** node + 1 of a child, at a place that follows from its parent and code; 0 = free */
   #table = new Uint32Array(4096)
   readonly clicks: number[] = []
@@ -216,14 +314,33 @@ class Tree {
 
   constructor(readonly groups: number) {}
 
-  static from({ parent, code, ended, groups, clicks }: PathPartial): Tree {
-    const tree = new Tree(groups)
-    for (const click of clicks) tree.click(click)
-    for (let node = 0; node < parent.length; node++) {
-      if (node > 0) tree.child(parent[node]!, code[node]!)
-      tree.end(node, ended[node]!)
-    }
+  static from(columns: TreeColumns, groups: number): PathTree {
+    const tree = new PathTree(groups)
+    tree.add(columns)
     return tree
+  }
+
+  /** Adds a tree of the same page groups. */
+  add({ parent, code, ended, clicks }: TreeColumns): void {
+    const nodes = new Uint32Array(parent.length)
+    for (let node = 0; node < nodes.length; node++) {
+      if (node > 0) {
+        const own = code[node]!
+        const known = own < this.groups ? own : this.click(clicks[own - this.groups]!)
+        nodes[node] = this.child(nodes[parent[node]!]!, known)
+      }
+      this.#ended[nodes[node]!]! += ended[node]!
+    }
+  }
+
+  /** A session's path, step by step from the root to its end. */
+  step(code: number): void {
+    this.#at = this.child(this.#at, code)
+  }
+
+  end(): void {
+    this.#ended[this.#at]!++
+    this.#at = 0
   }
 
   /** The code of a click. */
@@ -250,11 +367,7 @@ class Tree {
     return child
   }
 
-  end(node: number, sessions: number): void {
-    this.#ended[node]! += sessions
-  }
-
-  columns(): Pick<PathPartial, 'parent' | 'code' | 'ended' | 'clicks'> {
+  columns(): TreeColumns {
     return {
       parent: this.#parent.slice(0, this.#size),
       code: this.#code.slice(0, this.#size),
@@ -305,11 +418,15 @@ function byText(a: string, b: string): number {
   return a < b ? -1 : a > b ? 1 : 0
 }
 
-/** Walks from an event of a session along what came after or before; gives the node of the tree where the path ends. */
-type Walker = (session: number, event: number) => number
+/** Walks from an event of a session along what came after or before. */
+type Walker = (session: number, event: number) => void
 
 /** Along page views alone. */
-function viewWalker(block: Block, { direction, depth, fold, names }: PathSpec, tree: Tree): Walker {
+function viewWalker(
+  block: Block,
+  { direction, depth, fold, names }: PathSpec,
+  into: PathKeys | PathTree,
+): Walker {
   const { events, sessions, views } = block
   const { groupOf } = names.groups
   const step = direction === 'onward' ? 1 : -1
@@ -323,20 +440,19 @@ function viewWalker(block: Block, { direction, depth, fold, names }: PathSpec, t
       if (step === 1) while (at < to && views.event[at]! <= event) at++
       else while (at >= from && views.event[at]! >= event) at--
     }
-    let node = 0
     for (let walked = 0; at >= from && at < to && walked < depth; at += step) {
       const code = groupOf[views.page[at]!]!
       if (fold && code === last) continue
       last = code
       walked++
-      node = tree.child(node, code)
+      into.step(code)
     }
-    return node
+    into.end()
   }
 }
 
 /** Along page views and clicks. */
-function eventWalker(block: Block, { direction, depth, fold, names }: PathSpec, tree: Tree): Walker {
+function eventWalker(block: Block, { direction, depth, fold, names }: PathSpec, tree: PathTree): Walker {
   const { kind, page, target } = block.events
   const { groupOf } = names.groups
   const { familyOf } = names.families
@@ -354,15 +470,14 @@ function eventWalker(block: Block, { direction, depth, fold, names }: PathSpec, 
       last = codeOf(event)
       at = event + step
     }
-    let node = 0
     for (let walked = 0; at >= from && at < to && walked < depth; at += step) {
       if (kind[at] !== KIND.page && kind[at] !== KIND.click) continue
       const code = codeOf(at)
       if (fold && code === last) continue
       last = code
       walked++
-      node = tree.child(node, code)
+      tree.step(code)
     }
-    return node
+    tree.end()
   }
 }

@@ -44,14 +44,18 @@ export function describeSelection(selection: Selection): string {
       return `Saw ${selection.page}`
     case 'everyone':
       return 'Everyone in the lens'
+    case 'where':
+      return 'Sessions of a segment'
+    case 'set':
+      return 'Sessions of a set'
   }
 }
 
 /** What the selection's share is of, in words. */
 export function baseOf(selection: Selection): string {
   if (selection.type === 'funnel') return `who reached “${stepName(selection.steps[selection.step]!)}”`
-  if (selection.type === 'everyone' || selection.type === 'page') return 'in the lens'
-  return `who saw ${selection.page}`
+  if (selection.type === 'clicks' || selection.type === 'signal') return `who saw ${selection.page}`
+  return 'in the lens'
 }
 
 /** An element by its text, or by the end of its selector. */
