@@ -16,6 +16,7 @@ import type { Report } from './report.ts'
 export const about = 'five questions over a million sessions, beside DuckDB and MariaDB'
 
 const SESSIONS = Number(process.env['BENCH_SESSIONS'] ?? 1_000_000)
+const NO_RULES: never[] = []
 const RUNS = 7
 const WARM = 5
 const BLOCK = 4096
@@ -201,7 +202,7 @@ export async function run(): Promise<Report> {
   const folder = mkdtempSync(join(tmpdir(), 'dust-trail-bench-'))
   const threads = startThreads(pathToFileURL('dist/engine-worker.mjs'), 2)
   const engine = new SiteEngine(
-    { key: 'bench', rules: () => [], timeZone: () => 'UTC', limitMs: () => 1_800_000 },
+    { key: 'bench', rules: () => NO_RULES, timeZone: () => 'UTC', limitMs: () => 1_800_000 },
     threads,
   )
   // @ts-expect-error a plain script without types

@@ -99,7 +99,9 @@ async function e2e() {
     CAPTURE_ORIGIN: `http://127.0.0.1:${port}`,
   }
   await loadDemo(env, true)
-  running.push(await startProgram('server.mjs', env))
+  const server = await startProgram('server.mjs', env)
+  running.push(server)
+  await server.loaded
   running.push(await startProgram('site.mjs', env))
   const report = join(folder, 'e2e.json')
   const code = await run(process.execPath, ['node_modules/@playwright/test/cli.js', 'test'], {

@@ -63,6 +63,10 @@ export const siteSchema = z.object({
   lastMs: z.number().nullable(),
   /** stored blocks that could not be read: their sessions are not in the answers */
   damaged: z.array(z.object({ id: z.number(), sessions: count, reason: z.string() })),
+  /** stored blocks read since the start, on which alone questions are answered so far; null when all are */
+  loading: z.object({ blocks: count, of: count }).nullable(),
+  /** blocks that do not fit into memory and are read from the database with each question */
+  streamed: count,
 })
 export type Site = z.infer<typeof siteSchema>
 
@@ -189,8 +193,41 @@ export const askFunnel = endpoint(
     options: funnelOptionsSchema.optional(),
     /** only how many: no leaks, no times */
     counts: z.boolean().default(false),
+    /** handles of the sets of each step as well */
+    sets: z.boolean().default(false),
   }),
-  funnelResultSchema,
+  funnelResultSchema.extend({
+    /** for each step: who reached it, who went on, who dropped off there; null where there is no next step */
+    sets: z
+      .array(
+        z.object({ reached: z.string(), continued: z.string().nullable(), dropped: z.string().nullable() }),
+      )
+      .optional(),
+  }),
+)
+
+/* Sets */
+
+/** A set of sessions by a short-lived handle, and what it stands for: what to make it of again when it is forgotten. */
+const setSchema = z.object({
+  set: z.string(),
+  size: rateSchema,
+  definition: z.object({ lens: lensSchema, selection: selectionSchema }),
+})
+export const makeSet = endpoint(
+  'POST',
+  '/sites/:site/sets',
+  z.object({ lens: lensSchema, selection: selectionSchema }),
+  setSchema,
+)
+export const getSet = endpoint('GET', '/sites/:site/sets/:set', nothing, setSchema)
+
+/** Deletes all that is known of one visitor: sessions, events, recordings. */
+export const deleteVisitor = endpoint(
+  'DELETE',
+  '/sites/:site/visitors/:visitor',
+  nothing,
+  z.object({ sessions: count }),
 )
 
 const contrast = {

@@ -39,7 +39,7 @@ export function loadDemo(env, quiet = false) {
   })
 }
 
-/** Starts a built program that reports when it is ready. Resolves to { child, exited, stop }. */
+/** Starts a built program that reports when it is ready. Resolves to { child, exited, stop, loaded }. */
 export function startProgram(file, env) {
   return new Promise((resolve, reject) => {
     const child = fork(join(ROOT, 'dist', file), {
@@ -56,9 +56,12 @@ export function startProgram(file, env) {
         clearTimeout(timer)
       }
     }
+    const loaded = new Promise((settle) =>
+      child.on('message', (message) => message?.type === 'loaded' && settle()),
+    )
     child.on('error', reject)
     child.on('message', (message) => {
-      if (message?.type === 'ready') resolve({ child, exited, stop })
+      if (message?.type === 'ready') resolve({ child, exited, stop, loaded })
       if (message?.type === 'failed') reject(new Stop(`${file} cannot start: ${message.message}`))
     })
     void exited.then((code) =>

@@ -81,6 +81,12 @@ export function createApp({
   })
   const api = express.Router()
   api.use(express.json({ limit: '1mb' }))
+  // Answers on a part of the data say so.
+  api.use('/sites/:site', (request, response, next) => {
+    const loading = engines.get(request.params.site)?.loading
+    if (loading) response.setHeader('dust-trail-loaded', `${loading.blocks}/${loading.of} blocks`)
+    next()
+  })
   api.use(
     importRoutes(engines, jobs, folder),
     exportRoutes(engines, sequelize),

@@ -26,8 +26,9 @@ const engines = new Engines(
   models,
   (error) => log.error({ err: error }, 'live data could not be read; trying again'),
   threads,
+  config.MEMORY_MB * 2 ** 20,
 )
-await engines.load()
+const { loaded } = await engines.load()
 
 const ownOrigins = [...new Set([config.HOST, '127.0.0.1', 'localhost'])].map(
   (host) => `http://${host}:${config.PORT}`,
@@ -42,25 +43,11 @@ const jobs = new ImportJobs(
   new URL('import-worker.mjs', import.meta.url),
   (error) => log.error({ err: error }, 'an import could not be noted'),
 )
-await jobs.resume()
 const keeper = new Keeper(sequelize, engines, (error) =>
   log.error({ err: error }, 'old data could not be deleted; trying again within the hour'),
 )
-keeper.start()
-const packer = new Worker(new URL('packer.mjs', import.meta.url), {
-  workerData: { databaseUrl: config.DATABASE_URL } satisfies PackerWork,
-})
-packer.on('message', (message: PackerMessage) => {
-  if ('error' in message) log.error(message, 'sessions could not be packed; trying again')
-  else log.debug(message, 'packed')
-})
-packer.on('error', (error) =>
-  log.error({ err: error }, 'the packer has ended; sessions stay rows until the next start'),
-)
-const packed = new Promise((resolve) => packer.on('exit', resolve))
-for (const { row, damaged } of engines.all())
-  for (const block of damaged)
-    log.error({ site: row.key, ...block }, 'a block is damaged: its sessions are not in the answers')
+let stopping = false
+let packer: { worker: Worker; done: Promise<unknown> } | undefined
 const server = createServer(
   createApp({ sequelize, models, engines, log, files, ownOrigins, jobs, keeper, folder }),
 )
@@ -71,9 +58,46 @@ server.on('error', (error: NodeJS.ErrnoException) => {
   process.exitCode = 1
   void stop()
 })
-server.listen(config.PORT, config.HOST, () => process.send?.({ type: 'ready' }))
+const listening = new Promise<void>((resolve) =>
+  server.listen(config.PORT, config.HOST, () => {
+    process.send?.({ type: 'ready' })
+    resolve()
+  }),
+)
 
-let stopping = false
+// What moves stored sessions about waits until all of them have been read.
+void Promise.all([loaded, listening]).then(
+  async () => {
+    for (const { row, damaged } of engines.all())
+      for (const block of damaged)
+        log.error({ site: row.key, ...block }, 'a block is damaged: its sessions are not in the answers')
+    process.send?.({ type: 'loaded' })
+    if (stopping) return
+    await jobs.resume()
+    keeper.start()
+    packer = startPacker()
+  },
+  (error: unknown) => {
+    log.error({ err: error }, 'the data could not be read')
+    process.exitCode = 1
+    void stop()
+  },
+)
+
+function startPacker(): NonNullable<typeof packer> {
+  const worker = new Worker(new URL('packer.mjs', import.meta.url), {
+    workerData: { databaseUrl: config.DATABASE_URL } satisfies PackerWork,
+  })
+  worker.on('message', (message: PackerMessage) => {
+    if ('error' in message) log.error(message, 'sessions could not be packed; trying again')
+    else log.debug(message, 'packed')
+  })
+  worker.on('error', (error) =>
+    log.error({ err: error }, 'the packer has ended; sessions stay rows until the next start'),
+  )
+  return { worker, done: new Promise((resolve) => worker.on('exit', resolve)) }
+}
+
 async function stop(): Promise<void> {
   if (stopping) return
   stopping = true
@@ -83,8 +107,9 @@ async function stop(): Promise<void> {
   setTimeout(() => server.closeAllConnections(), 2000).unref()
   await jobs.close()
   await keeper.stop()
-  packer.postMessage('stop')
-  await packed
+  await loaded.catch(() => undefined)
+  packer?.worker.postMessage('stop')
+  await packer?.done
   await threads.close()
   await sequelize.close()
   if (process.connected) process.disconnect()

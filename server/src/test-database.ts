@@ -69,7 +69,9 @@ export async function testApp({
   const engines = new Engines(sequelize, models, (error) => {
     throw error
   })
-  await engines.load()
+  await (
+    await engines.load()
+  ).loaded
   const app = createApp({
     sequelize,
     models,

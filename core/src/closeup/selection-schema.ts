@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import type { Condition } from '../conditions/schema.ts'
 import { conditionSchema } from '../conditions/schema.ts'
-import { DEVICE_CLASSES } from '../events/line.ts'
+import type { DeviceClass } from '../events/line.ts'
 import { funnelOptionsSchema } from '../funnel/options.ts'
 import { LEAK_KINDS } from '../funnel/leak-kinds.ts'
 import { stepsSchema } from '../funnel/spec.ts'
@@ -9,14 +9,6 @@ import { SIGNAL_KINDS } from '../signals/detect.ts'
 
 export const CLICK_SORTS = ['all', 'rage', 'dead'] as const
 export type ClickSort = (typeof CLICK_SORTS)[number]
-
-/** Within what a set of sessions was made. */
-const originSchema = z.object({
-  fromMs: z.number(),
-  toMs: z.number(),
-  devices: z.array(z.enum(DEVICE_CLASSES)),
-  where: z.lazy(() => conditionSchema).optional(),
-})
 
 const plain = [
   z.object({
@@ -55,7 +47,13 @@ export type Selection =
   /** those of a set that was made before, known by its handle; `of` is what the handle stands for */
   | { type: 'set'; set: string; of?: SetDefinition | undefined }
 
-export type Origin = z.infer<typeof originSchema>
+/** Within what a set of sessions was made: [fromMs, toMs), devices (none = all), and a condition. */
+export interface Origin {
+  fromMs: number
+  toMs: number
+  devices: readonly DeviceClass[]
+  where?: Condition | undefined
+}
 export type SetDefinition = Origin & { selection: Selection }
 
 /** Anything on a screen that can be opened: a condition that picks sessions and, in each, a moment. */

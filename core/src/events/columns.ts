@@ -107,7 +107,7 @@ export interface Block {
   pages: { count: number; page: Codes; first: Uint32Array }
 }
 
-export type Codes = Uint16Array | Uint32Array
+export type Codes = Uint8Array | Uint16Array | Uint32Array
 export type Times = Uint32Array | Float64Array
 export type Numbers = Float32Array | Float64Array
 
@@ -119,8 +119,8 @@ type Constructor =
   | Float64ArrayConstructor
 
 interface Column {
-  /** narrow and wide; the wide one holds whatever the narrow one cannot */
-  forms: readonly [Constructor, Constructor?]
+  /** from the narrowest to one that holds whatever there may be */
+  forms: readonly [Constructor, ...Constructor[]]
   /** one entry more than there are rows, or one for each 32 rows begun */
   length?: 'one more' | 'words'
 }
@@ -128,7 +128,7 @@ interface Column {
 const only = (form: Constructor): Column => ({ forms: [form] })
 const ends: Column = { forms: [Uint32Array], length: 'one more' }
 const bits: Column = { forms: [Uint32Array], length: 'words' }
-const codes: Column = { forms: [Uint16Array, Uint32Array] }
+const codes: Column = { forms: [Uint8Array, Uint16Array, Uint32Array] }
 const times: Column = { forms: [Uint32Array, Float64Array] }
 const numbers: Column = { forms: [Float32Array, Float64Array] }
 
@@ -196,20 +196,20 @@ type Table = keyof Block
 /** What one must know of a block to find its columns in a piece of memory. */
 export interface Shape {
   counts: Record<Table, number>
-  /** columns in their wide form, as "table.column" */
-  wide: readonly string[]
+  /** which of its forms a column has, by "table.column"; absent = the narrowest */
+  forms: Readonly<Record<string, number>>
 }
 
 const TABLES = Object.keys(LAYOUT) as Table[]
 const ALIGN = 8
 
 function eachColumn(
-  { counts, wide }: Shape,
+  { counts, forms: chosen }: Shape,
   visit: (table: Table, column: string, form: Constructor, length: number) => void,
 ): void {
   for (const table of TABLES)
     for (const [column, { forms, length }] of Object.entries(LAYOUT[table] as Record<string, Column>)) {
-      const form = wide.includes(`${table}.${column}`) ? forms[1]! : forms[0]
+      const form = forms[chosen[`${table}.${column}`] ?? 0]!
       const rows = counts[table]
       visit(
         table,
@@ -241,14 +241,15 @@ export function viewBlock(shape: Shape, buffer: ArrayBufferLike): Block {
 
 /** The shape of a block that is there already. */
 export function shapeOf(block: Block): Shape {
-  const wide: string[] = []
+  const chosen: Record<string, number> = {}
   for (const table of TABLES)
     for (const [column, { forms }] of Object.entries(LAYOUT[table] as Record<string, Column>)) {
-      const held = (block[table] as unknown as Record<string, { BYTES_PER_ELEMENT: number }>)[column]!
-      if (held.BYTES_PER_ELEMENT !== forms[0].BYTES_PER_ELEMENT) wide.push(`${table}.${column}`)
+      const held = (block[table] as unknown as Record<string, { constructor: unknown }>)[column]!
+      const form = forms.findIndex((one) => one === held.constructor)
+      if (form > 0) chosen[`${table}.${column}`] = form
     }
   const counts = Object.fromEntries(TABLES.map((table) => [table, block[table].count])) as Shape['counts']
-  return { counts, wide }
+  return { counts, forms: chosen }
 }
 
 function aligned(bytes: number): number {
@@ -312,29 +313,24 @@ export function settle(
     views: 0,
     pages: 0,
   }
-  const viewsOf = new Map<number, number>()
   const { x, y, rx, ry, number, amount, firstProp, kind, page } = events
-  for (let i = 0; i < n; i++) {
-    const bit = 1 << (i & 31)
-    if (known(x[i]!) || known(y[i]!) || known(rx[i]!) || known(ry[i]!)) {
-      hasPoint[i >>> 5]! |= bit
-      counts.points++
-    }
-    if (known(number[i]!) || known(amount[i]!)) {
-      hasMeasure[i >>> 5]! |= bit
-      counts.measures++
-    }
+  counts.points = mark(hasPoint, [x, y, rx, ry])
+  counts.measures = mark(hasMeasure, [number, amount])
+  for (let i = 0; i < n; i++)
     if (firstProp[i + 1]! > firstProp[i]!) {
-      hasProps[i >>> 5]! |= bit
+      hasProps[i >>> 5]! |= 1 << (i & 31)
       counts.propped++
     }
+  let pages = 0
+  for (let i = 0; i < n; i++) if (page[i]! >= pages) pages = page[i]! + 1
+  /** by page code */
+  const viewsOf = new Uint32Array(pages)
+  for (let i = 0; i < n; i++)
     if (kind[i] === KIND.page) {
       counts.views++
-      viewsOf.set(page[i]!, (viewsOf.get(page[i]!) ?? 0) + 1)
+      if (viewsOf[page[i]!]!++ === 0) counts.pages++
     }
-  }
-  counts.pages = viewsOf.size
-  const shape = { counts, wide: widths(loose) }
+  const shape = { counts, forms: formsFor(loose) }
   const block = viewBlock(shape, allocate(bytesOf(shape)))
   copy(loose.sessions, block.sessions)
   copy(loose.events, block.events)
@@ -348,35 +344,51 @@ export function settle(
   return block
 }
 
-function known(value: number): boolean {
-  return value === value
+/** Marks the events for which any of some columns knows a number; returns how many these are. */
+function mark(has: Uint32Array, columns: readonly (Float32Array | Float64Array)[]): number {
+  for (const column of columns)
+    for (let i = 0; i < column.length; i++) if (column[i]! === column[i]!) has[i >>> 5]! |= 1 << (i & 31)
+  let marked = 0
+  for (let w = 0; w < has.length; w++) marked += ones(has[w]!)
+  return marked
 }
 
-/** Columns that do not fit their narrow form. */
-function widths(loose: LooseBlock): string[] {
-  const wide: string[] = []
-  const limit = (name: string, values: ArrayLike<number>, fits: (value: number) => boolean) => {
-    for (let i = 0; i < values.length; i++)
-      if (!fits(values[i]!)) {
-        wide.push(name)
-        return
-      }
-  }
-  const isCode = (value: number) => value < 65_536
-  const isTime = (value: number) => value >>> 0 === value
-  const isSingle = (value: number) => Math.fround(value) === value || value !== value
-  for (const table of TABLES) {
-    const held = loose[table as keyof LooseBlock] as unknown as Record<string, ArrayLike<number>> | undefined
+/** The narrowest forms that hold what is there. */
+function formsFor(loose: LooseBlock): Record<string, number> {
+  const chosen: Record<string, number> = {}
+  for (const table of TABLES)
     for (const [column, own] of Object.entries(LAYOUT[table] as Record<string, Column>)) {
-      const name = `${table}.${column}`
-      if (own === codes) {
-        if (name === 'views.session') limit(name, [Math.max(0, loose.sessions.count - 1)], isCode)
-        else limit(name, held?.[column] ?? loose.events.page, isCode)
-      } else if (own === times) limit(name, held![column]!, isTime)
-      else if (own === numbers) limit(name, (held ?? (loose.events as never))[column]!, isSingle)
+      if (own.forms.length === 1) continue
+      const values = valuesFor(loose, table, column)
+      const form =
+        own === codes
+          ? codeForm(values)
+          : own === times
+            ? every(values, (value) => value >>> 0 === value)
+            : every(values, (value) => Math.fround(value) === value || value !== value)
+      if (form > 0) chosen[`${table}.${column}`] = form
     }
-  }
-  return wide
+  return chosen
+}
+
+/** What a column will hold, or something as large. */
+function valuesFor(loose: LooseBlock, table: Table, column: string): ArrayLike<number> {
+  if (table === 'views' && column === 'session') return [Math.max(0, loose.sessions.count - 1)]
+  if (table === 'views' || table === 'pages') return loose.events.page
+  const held = table === 'measures' ? loose.events : loose[table as keyof LooseBlock]
+  return (held as unknown as Record<string, ArrayLike<number>>)[column] ?? []
+}
+
+function codeForm(values: ArrayLike<number>): number {
+  let most = 0
+  for (let i = 0; i < values.length; i++) if (values[i]! > most) most = values[i]!
+  return most < 256 ? 0 : most < 65_536 ? 1 : 2
+}
+
+/** 0 where the narrow form holds every value, else 1. */
+function every(values: ArrayLike<number>, fits: (value: number) => boolean): number {
+  for (let i = 0; i < values.length; i++) if (!fits(values[i]!)) return 1
+  return 0
 }
 
 function copy(from: object, to: object): void {
@@ -392,38 +404,44 @@ function rank(has: Uint32Array, into: Uint32Array, before: Uint32Array): void {
 }
 
 function fillSparse({ events }: LooseBlock, { events: held, points, measures, propped }: Block): void {
-  let point = 0
-  let measure = 0
-  let prop = 0
-  for (let i = 0; i < events.count; i++) {
-    const bit = 1 << (i & 31)
-    if (held.hasPoint[i >>> 5]! & bit) {
-      points.x[point] = events.x[i]!
-      points.y[point] = events.y[i]!
-      points.rx[point] = events.rx[i]!
-      points.ry[point++] = events.ry[i]!
-    }
-    if (held.hasMeasure[i >>> 5]! & bit) {
-      measures.number[measure] = events.number[i]!
-      measures.amount[measure++] = events.amount[i]!
-    }
-    if (held.hasProps[i >>> 5]! & bit) propped.first[prop++] = events.firstProp[i]!
-  }
-  propped.first[prop] = events.firstProp[events.count]!
+  gather(
+    held.hasPoint,
+    [events.x, events.y, events.rx, events.ry],
+    [points.x, points.y, points.rx, points.ry],
+  )
+  gather(held.hasMeasure, [events.number, events.amount], [measures.number, measures.amount])
+  gather(held.hasProps, [events.firstProp], [propped.first])
+  propped.first[propped.count] = events.firstProp[events.count]!
 }
 
-function indexViews({ sessions, events, views, pages }: Block, viewsOf: ReadonlyMap<number, number>): void {
-  const place = new Map<number, number>()
+/** Takes from columns what marked events have. */
+function gather(
+  has: Uint32Array,
+  from: readonly ArrayLike<number>[],
+  to: readonly (Numbers | Uint32Array)[],
+): void {
+  let row = 0
+  for (let w = 0; w < has.length; w++)
+    for (let word = has[w]!; word !== 0; word &= word - 1) {
+      const i = (w << 5) + 31 - Math.clz32(word & -word)
+      for (let k = 0; k < from.length; k++) to[k]![row] = from[k]![i]!
+      row++
+    }
+}
+
+/** @param viewsOf  how many views each page has, by its code */
+function indexViews({ sessions, events, views, pages }: Block, viewsOf: Uint32Array): void {
+  /** where the next view of a page goes in views.byPage, by its code */
+  const next = new Uint32Array(viewsOf.length)
   let first = 0
   let k = 0
-  for (const page of [...viewsOf.keys()].sort((a, b) => a - b)) {
-    place.set(page, k)
+  for (let page = 0; page < viewsOf.length; page++) {
+    if (viewsOf[page] === 0) continue
     pages.page[k] = page
-    pages.first[k++] = first
-    first += viewsOf.get(page)!
+    pages.first[k++] = next[page] = first
+    first += viewsOf[page]!
   }
   pages.first[k] = first
-  const next = pages.first.slice()
   let view = 0
   for (let s = 0; s < sessions.count; s++) {
     sessions.firstView[s] = view
@@ -433,7 +451,7 @@ function indexViews({ sessions, events, views, pages }: Block, viewsOf: Readonly
       views.event[view] = i
       views.page[view] = page
       views.session[view] = s
-      views.byPage[next[place.get(page)!]!++] = view++
+      views.byPage[next[page]!++] = view++
     }
   }
   sessions.firstView[sessions.count] = view

@@ -92,7 +92,7 @@ describe('a packed block', () => {
     }))
     const bytes = encodeBlock(buildLoose(rowsOf([lines]), dictionaries), dictionaries)
     expect(() => decodeLoose(bytes.subarray(0, bytes.length - 3), new Dictionaries())).toThrow(RangeError)
-    const text = new TextDecoder('latin1').decode(bytes).replace('"version":1', '"version":9')
+    const text = new TextDecoder('latin1').decode(bytes).replace('"version":2', '"version":9')
     const other = Uint8Array.from(text, (c) => c.charCodeAt(0))
     expect(() => decodeLoose(other, new Dictionaries())).toThrow(/version 9/)
   })

@@ -4,8 +4,12 @@ import { Dictionaries } from './dictionaries.ts'
 import type { Counts, LooseBlock, Table } from './loose.ts'
 import { eachLoose, looseBytes, looseCounts, viewLoose } from './loose.ts'
 
-/** Of what a packed block's bytes mean; one that is not known is not read. */
-export const PACKING_VERSION = 1
+/**
+ * Of what a packed block's bytes mean; one that is not known is not read. Version 2 writes the page of an event as 0 where
+ * it is that of the event before in the same session, else 1 more than its code.
+ */
+export const PACKING_VERSION = 2
+const READABLE = [1, 2]
 
 type DictionaryName = keyof Dictionaries
 
@@ -63,10 +67,10 @@ export function encodeBlock(block: LooseBlock, dictionaries: Dictionaries): Uint
   eachLoose(counts, (table, column) => {
     const values = columnOf(block, table, column)
     const dictionary = CODED[table]?.[column]
-    const plain = dictionary
-      ? Float64Array.from(values, (code) => own[dictionary].code(dictionaries[dictionary].values[code]))
-      : Float64Array.from(values)
     const name = `${table}.${column}`
+    let plain: Float64Array = new Float64Array(values)
+    if (dictionary) recode(plain, dictionaries[dictionary].values, own[dictionary])
+    if (name === 'events.page') plain = changes(plain, block.sessions.firstEvent)
     const steps =
       name === 'events.atMs'
         ? sinceBefore(plain, block.sessions.firstEvent)
@@ -111,8 +115,8 @@ export function decodeBlock(
 export function decodeLoose(bytes: Uint8Array, dictionaries: Dictionaries): LooseBlock {
   const headLength = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength).getUint32(0, true)
   const head = JSON.parse(new TextDecoder().decode(bytes.subarray(4, 4 + headLength))) as Head
-  if (head.version !== PACKING_VERSION)
-    throw new RangeError(`a block of version ${head.version} cannot be read, only ${PACKING_VERSION}`)
+  if (!READABLE.includes(head.version))
+    throw new RangeError(`a block of version ${head.version} cannot be read, only up to ${PACKING_VERSION}`)
   const codes: Partial<Record<DictionaryName, Uint32Array>> = {}
   for (const [name, words] of Object.entries(head.words) as [DictionaryName, string[]][])
     codes[name] = Uint32Array.from(['', ...words], (word) => dictionaries[name].code(word))
@@ -126,6 +130,8 @@ export function decodeLoose(bytes: Uint8Array, dictionaries: Dictionaries): Loos
     const into = columnOf(block, table, column)
     read(bytes.subarray(at, at + size), own, into)
     at += size
+    if (head.version > 1 && table === 'events' && column === 'page')
+      unchanged(into, block.sessions.firstEvent)
     const dictionary = CODED[table]?.[column]
     if (dictionary) {
       const local = codes[dictionary]
@@ -163,7 +169,49 @@ function sinceBefore(atMs: Float64Array, firstEvent: Uint32Array): Float64Array 
   const steps = atMs.slice()
   for (let s = 0; s + 1 < firstEvent.length; s++)
     for (let i = firstEvent[s + 1]! - 1; i > firstEvent[s]!; i--) steps[i]! -= steps[i - 1]!
-  return steps.every((step) => Number.isInteger(step) && step >= 0) && steps
+  for (let i = 0; i < steps.length; i++) if (!(steps[i]! >= 0 && Number.isInteger(steps[i]!))) return false
+  return steps
+}
+
+/** Codes as those of another dictionary, which takes in what it does not have. */
+function recode(codes: Float64Array, words: readonly string[], into: Dictionaries[DictionaryName]): void {
+  const known = new Map<number, number>()
+  let last = 0
+  let lastCode = 0
+  for (let i = 0; i < codes.length; i++) {
+    const code = codes[i]!
+    if (code !== last) {
+      let other = known.get(code)
+      if (other === undefined) known.set(code, (other = into.code(words[code])))
+      last = code
+      lastCode = other
+    }
+    codes[i] = lastCode
+  }
+}
+
+/** 0 where a code is that of the event before in the same session, else 1 more than the code. */
+function changes(codes: Float64Array, firstEvent: Uint32Array): Float64Array {
+  const changed = new Float64Array(codes.length)
+  for (let s = 0; s + 1 < firstEvent.length; s++) {
+    let before = 0
+    for (let i = firstEvent[s]!; i < firstEvent[s + 1]!; i++) {
+      if (codes[i] !== before) changed[i] = codes[i]! + 1
+      before = codes[i]!
+    }
+  }
+  return changed
+}
+
+/** Undoes changes. */
+function unchanged(codes: Numbers, firstEvent: Uint32Array): void {
+  for (let s = 0; s + 1 < firstEvent.length; s++) {
+    let before = 0
+    for (let i = firstEvent[s]!; i < firstEvent[s + 1]!; i++) {
+      if (codes[i] !== 0) before = codes[i]! - 1
+      codes[i] = before
+    }
+  }
 }
 
 /** Each number as its distance from the one before; false where they do not rise. */
@@ -177,37 +225,44 @@ function rises(values: Float64Array): Float64Array | false {
 }
 
 function packed(values: Float64Array): { form: Form; bytes: Uint8Array; written: number; gaps: boolean } {
-  const gaps = values.some(Number.isNaN)
-  const known = gaps ? values.filter((value) => !Number.isNaN(value)) : values
+  let written = 0
+  for (let i = 0; i < values.length; i++) if (values[i]! === values[i]!) written++
+  const gaps = written < values.length
+  if (!gaps) {
+    const form = formOf(values)
+    return { form, bytes: planesOf(values, form), written, gaps }
+  }
+  const known = new Float64Array(written)
+  const mask = new Uint8Array((values.length + 7) >>> 3)
+  let n = 0
+  for (let i = 0; i < values.length; i++)
+    if (values[i]! === values[i]!) {
+      known[n++] = values[i]!
+      mask[i >>> 3]! |= 1 << (i & 7)
+    }
   const form = formOf(known)
   const planes = planesOf(known, form)
-  if (!gaps) return { form, bytes: planes, written: known.length, gaps }
-  const mask = new Uint8Array((values.length + 7) >>> 3)
-  for (let i = 0; i < values.length; i++) if (!Number.isNaN(values[i]!)) mask[i >>> 3]! |= 1 << (i & 7)
   const bytes = new Uint8Array(mask.length + planes.length)
   bytes.set(mask)
   bytes.set(planes, mask.length)
-  return { form, bytes, written: known.length, gaps }
+  return { form, bytes, written, gaps }
 }
 
 /** The narrowest form that gives every number back exactly. */
 function formOf(values: Float64Array): Form {
   let most = 0
   let whole = true
-  let milli = true
-  let single = true
-  for (const value of values) {
-    if (!(Number.isInteger(value) && value >= 0 && !Object.is(value, -0))) whole = false
-    if (milli && !isMilli(value)) milli = false
-    if (single && Math.fround(value) !== value) single = false
+  for (let i = 0; whole && i < values.length; i++) {
+    const value = values[i]!
+    whole = value >= 0 && Math.floor(value) === value && !Object.is(value, -0)
     if (value > most) most = value
   }
   if (whole && most === 0) return 'zero'
   if (whole && most < 2 ** 8) return 'u8'
   if (whole && most < 2 ** 16) return 'u16'
   if (whole && most < 2 ** 32) return 'u32'
-  if (milli) return 'milli'
-  return single ? 'f32' : 'f64'
+  if (values.every(isMilli)) return 'milli'
+  return values.every((value) => Math.fround(value) === value) ? 'f32' : 'f64'
 }
 
 /** Whether a number is a count of thousandths, as a share rounded to three places is once it is held in single precision. */
@@ -230,9 +285,12 @@ function planesOf(values: Float64Array, form: Form): Uint8Array {
       for (let p = 0; p < width; p++) bytes[p * values.length + i] = raw[i * width + p]!
     return bytes
   }
-  for (let i = 0; i < values.length; i++) {
-    const value = form === 'milli' ? Math.round(values[i]! * 1000) : values[i]!
-    for (let p = 0; p < width; p++) bytes[p * values.length + i] = (value >>> (8 * p)) & 255
+  for (let p = 0; p < width; p++) {
+    const at = p * values.length
+    const shift = 8 * p
+    if (form === 'milli')
+      for (let i = 0; i < values.length; i++) bytes[at + i] = Math.round(values[i]! * 1000) >>> shift
+    else for (let i = 0; i < values.length; i++) bytes[at + i] = values[i]! >>> shift
   }
   return bytes
 }
@@ -242,37 +300,53 @@ function sizeOf({ form, written, gaps }: ColumnHead, length: number): number {
 }
 
 function read(bytes: Uint8Array, { form, written, gaps }: ColumnHead, into: Numbers): void {
-  const width = WIDTH[form]
-  const start = gaps ? (into.length + 7) >>> 3 : 0
-  const number = numberReader(bytes.subarray(start), form, written, width)
+  if (gaps && written === 0) {
+    into.fill(NaN)
+    return
+  }
+  if (form === 'zero' && !gaps) return
+  const mask = gaps ? bytes.subarray(0, (into.length + 7) >>> 3) : undefined
+  const numbers = readNumbers(mask ? bytes.subarray(mask.length) : bytes, form, written)
+  if (!mask) {
+    into.set(numbers)
+    return
+  }
   let n = 0
-  for (let i = 0; i < into.length; i++)
-    into[i] = gaps && !(bytes[i >>> 3]! & (1 << (i & 7))) ? NaN : number(n++)
+  for (let i = 0; i < into.length; i++) into[i] = mask[i >>> 3]! & (1 << (i & 7)) ? numbers[n++]! : NaN
 }
 
-function numberReader(planes: Uint8Array, form: Form, count: number, width: number): (n: number) => number {
+function readNumbers(planes: Uint8Array, form: Form, count: number): Numbers {
   switch (form) {
     case 'zero':
-      return () => 0
+      return new Uint8Array(count)
     case 'u8':
-      return (n) => planes[n]!
-    case 'u16':
-      return (n) => planes[n]! | (planes[count + n]! << 8)
-    case 'milli':
-      return (n) => Math.fround((planes[n]! | (planes[count + n]! << 8)) / 1000)
-    case 'u32':
-      return (n) =>
-        (planes[n]! |
+      return planes.subarray(0, count)
+    case 'u16': {
+      const numbers = new Uint16Array(count)
+      for (let n = 0; n < count; n++) numbers[n] = planes[n]! | (planes[count + n]! << 8)
+      return numbers
+    }
+    case 'milli': {
+      const numbers = new Float32Array(count)
+      for (let n = 0; n < count; n++) numbers[n] = (planes[n]! | (planes[count + n]! << 8)) / 1000
+      return numbers
+    }
+    case 'u32': {
+      const numbers = new Uint32Array(count)
+      for (let n = 0; n < count; n++)
+        numbers[n] =
+          planes[n]! |
           (planes[count + n]! << 8) |
           (planes[2 * count + n]! << 16) |
-          (planes[3 * count + n]! << 24)) >>>
-        0
+          (planes[3 * count + n]! << 24)
+      return numbers
+    }
     default: {
+      const width = WIDTH[form]
       const raw = new Uint8Array(width * count)
-      for (let n = 0; n < count; n++)
-        for (let p = 0; p < width; p++) raw[n * width + p] = planes[p * count + n]!
-      const numbers = form === 'f32' ? new Float32Array(raw.buffer) : new Float64Array(raw.buffer)
-      return (n) => numbers[n]!
+      for (let p = 0; p < width; p++)
+        for (let n = 0; n < count; n++) raw[n * width + p] = planes[p * count + n]!
+      return form === 'f32' ? new Float32Array(raw.buffer) : new Float64Array(raw.buffer)
     }
   }
 }

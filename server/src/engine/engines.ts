@@ -2,7 +2,7 @@ import type { Sequelize } from 'sequelize'
 import type { Collected } from '../ingest/collect.ts'
 import type { Models, SiteRow } from '../store/models.ts'
 import type { DamagedBlock } from '../store/blocks.ts'
-import { readBlocks } from '../store/blocks.ts'
+import { readBlocks, readBytes } from '../store/blocks.ts'
 import { readOpenSessions, readSessionsById } from '../store/sessions.ts'
 import { SiteEngine } from './site-engine.ts'
 import type { Threads } from './threads.ts'
@@ -12,7 +12,12 @@ export interface LoadedSite {
   engine: SiteEngine
   /** blocks that could not be read and are not in the answers */
   damaged: DamagedBlock[]
+  /** how many stored blocks have been read so far; null when all have */
+  loading: { blocks: number; of: number } | null
 }
+
+/** How many answers of a site are kept for those who ask the same again. */
+const ANSWERS = 200
 
 /** How long changed sessions gather before they are read anew: well under the two seconds live data may take. */
 const GATHER_MS = 200
@@ -31,17 +36,55 @@ export class Engines {
     private readonly models: Models,
     private readonly failed: (error: unknown) => void,
     private readonly threads?: Threads,
+    /** beyond which blocks stay in the database */
+    private readonly memoryBytes = Infinity,
   ) {}
 
-  /** Reads all sites and their sessions. */
-  async load(): Promise<void> {
-    for (const row of await this.models.sites.findAll({ order: ['id'] })) {
-      const site = this.add(row.get({ plain: true }))
-      for await (const read of readBlocks(this.sequelize, site.row.id, site.engine.dictionaries, shared))
-        if ('damaged' in read) site.damaged.push(read.damaged)
-        else site.engine.addPacked(read.block, read.holes)
-      for await (const rows of readOpenSessions(this.sequelize, site.row.id)) site.engine.addBlock(rows)
+  /**
+   * Reads all sites and begins to read their sessions, the newest first. Resolves when the sites are there; questions are
+   * answered on what has been read. `loaded` resolves when all has been.
+   */
+  async load(): Promise<{ loaded: Promise<void> }> {
+    const rows = await this.models.sites.findAll({ order: ['id'] })
+    const sites = rows.map((row) => this.add(row.get({ plain: true })))
+    for (const site of sites) {
+      site.engine.beginLoading()
+      site.loading = { blocks: 0, of: 0 }
     }
+    return { loaded: this.#loadAll(sites) }
+  }
+
+  async #loadAll(sites: readonly LoadedSite[]): Promise<void> {
+    for (const site of sites) {
+      const { engine, row } = site
+      let blocks = 0
+      for await (const read of readBlocks(this.sequelize, row.id, engine.dictionaries, shared)) {
+        if ('damaged' in read) site.damaged.push(read.damaged)
+        else engine.addPacked(read.block, read.holes, read.id, this.#used() < this.memoryBytes)
+        site.loading = { blocks: ++blocks, of: read.of }
+        // Whoever asks meanwhile gets a turn.
+        await new Promise(setImmediate)
+      }
+      for await (const open of readOpenSessions(this.sequelize, row.id)) engine.addBlock(open)
+      engine.endLoading()
+      site.loading = null
+    }
+  }
+
+  /** Bytes that blocks of all sites take in memory. */
+  #used(): number {
+    let bytes = 0
+    for (const { engine } of this.#sites.values()) bytes += engine.size().bytes
+    return bytes
+  }
+
+  /** Reads a stored block that does not lie in memory. */
+  async #fetch(site: LoadedSite, id: number): Promise<Uint8Array | undefined> {
+    const read = await readBytes(this.sequelize, id)
+    if (!read) return undefined
+    if ('bytes' in read) return read.bytes
+    if (!site.damaged.some((known) => known.id === id)) site.damaged.push(read.damaged)
+    return undefined
   }
 
   all(): LoadedSite[] {
@@ -89,12 +132,15 @@ export class Engines {
     const site: LoadedSite = {
       row,
       damaged: [],
+      loading: null,
       engine: new SiteEngine(
         {
           key: row.key,
           rules: () => site.row.pageGroups,
           timeZone: () => site.row.timeZone,
           limitMs: () => site.row.sessionLimitMin * 60_000,
+          fetch: (id) => this.#fetch(site, id),
+          answers: ANSWERS,
         },
         this.threads,
       ),

@@ -38,7 +38,7 @@ export type KernelResult<K extends KernelName> = ResultOf<(typeof KERNELS)[K]>
 type AnyAnalysis = Analysis<object, object, unknown>
 
 /** A block and those of its sessions that still stand: one that has changed since lies elsewhere. */
-export interface Part {
+export interface Scanned {
   block: Block
   standing: SessionSet
 }
@@ -51,24 +51,41 @@ export interface Gathered {
   spec: object
 }
 
+export interface SiteMeaning {
+  names: Names
+  timeZone: string
+}
+
 /** What some blocks have to say to a question. Stops between two blocks where nobody wants to know any more. */
 export function scanParts(
   kernel: KernelName,
-  parts: readonly Part[],
+  parts: readonly Scanned[],
   lens: Lens,
   spec: object,
-  site: { names: Names; timeZone: string },
+  site: SiteMeaning,
   stopped: () => boolean = () => false,
 ): Gathered {
-  const analysis = KERNELS[kernel] as unknown as AnyAnalysis
-  const whole = { ...spec, names: site.names }
-  let partial: object | undefined
-  for (const { block, standing } of parts) {
-    if (stopped()) return { analysis, spec: whole, partial: undefined }
-    const looked = lensSessions(block, lens, site.timeZone, site.names).and(standing)
-    partial = scanOnto(analysis, block, looked, whole, partial)
+  const gathered = nothingGathered(kernel, spec, site)
+  for (const part of parts) {
+    if (stopped()) return { ...gathered, partial: undefined }
+    scanOne(gathered, part, lens, site)
   }
-  return { analysis, spec: whole, partial }
+  return gathered
+}
+
+export function nothingGathered(kernel: KernelName, spec: object, { names }: SiteMeaning): Gathered {
+  return { analysis: KERNELS[kernel], spec: { ...spec, names }, partial: undefined }
+}
+
+/** Adds what one block has to say. */
+export function scanOne(
+  gathered: Gathered,
+  { block, standing }: Scanned,
+  lens: Lens,
+  { names, timeZone }: SiteMeaning,
+): void {
+  const looked = lensSessions(block, lens, timeZone, names).and(standing)
+  gathered.partial = scanOnto(gathered.analysis, block, looked, gathered.spec, gathered.partial)
 }
 
 /** What was gathered in the form in which it goes to another thread, and the memory that can go along uncopied. */

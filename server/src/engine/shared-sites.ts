@@ -1,63 +1,57 @@
-import type { Names, PageGroupRule } from '@dust-trail/core'
-import { Dictionaries, groupPages, groupTargets, SessionSet, viewBlock } from '@dust-trail/core'
-import type { Gathered, Part } from './kernels.ts'
-import { scanParts } from './kernels.ts'
-import type { DictionaryName, News, Question, SharedBlock, SiteSettings } from './threads.ts'
+import type { Block, Names, PageGroupRule } from '@dust-trail/core'
+import { decodeBlock, Dictionaries, groupPages, groupTargets, SessionSet, viewBlock } from '@dust-trail/core'
+import type { Scanned, SiteMeaning } from './kernels.ts'
+import type { DictionaryName, News, SharedBlock, SiteSettings } from './threads.ts'
 
 /** What a thread knows of one site. */
-class SharedSite {
+export class SharedSite {
   readonly dictionaries = new Dictionaries()
-  readonly parts = new Map<number, Part>()
-  settings: SiteSettings = { timeZone: 'UTC', rules: [] }
+  readonly #parts = new Map<number, { block: Block | undefined; standing: SessionSet }>()
+  #settings: SiteSettings = { timeZone: 'UTC', rules: [] }
   #names = namesKeeper()
 
-  names(): Names {
-    return this.#names(this.dictionaries, this.settings.rules)
-  }
-}
-
-/** The sites as one thread sees them. */
-export class SharedSites {
-  readonly #sites = new Map<string, SharedSite>()
-
-  take(message: News): void {
-    let site = this.#sites.get(message.site)
-    if (!site) this.#sites.set(message.site, (site = new SharedSite()))
-    switch (message.type) {
+  take(news: News): void {
+    switch (news.type) {
       case 'settings':
-        site.settings = message.settings
+        this.#settings = news.settings
         break
       case 'words':
-        for (const [name, words] of Object.entries(message.words))
-          for (const word of words) site.dictionaries[name as DictionaryName].code(word)
+        for (const [name, words] of Object.entries(news.words))
+          for (const word of words) this.dictionaries[name as DictionaryName].code(word)
         break
       case 'block':
-        site.parts.set(message.block.id, partOf(message.block))
+        this.#parts.set(news.block.id, seen(news.block))
         break
       case 'drop':
-        site.parts.delete(message.id)
+        this.#parts.delete(news.id)
         break
     }
   }
 
-  /** @throws RangeError where site or block is not known */
-  scan(question: Question, blocks: readonly number[], stopped: () => boolean): Gathered {
-    const site = this.#sites.get(question.site)
-    if (!site) throw new RangeError(`${question.site} is not known to this thread`)
-    const parts = blocks.map((id) => {
-      const part = site.parts.get(id)
-      if (!part) throw new RangeError(`block ${id} of ${question.site} is not known to this thread`)
-      return part
-    })
-    const about = { names: site.names(), timeZone: site.settings.timeZone }
-    return scanParts(question.kernel, parts, question.lens, question.spec, about, stopped)
+  meaning(): SiteMeaning {
+    return {
+      names: this.#names(this.dictionaries, this.#settings.rules),
+      timeZone: this.#settings.timeZone,
+    }
+  }
+
+  /**
+   * A block and which of its sessions stand.
+   *
+   * @param bytes  the block as it is stored, where it does not lie in memory
+   * @returns undefined where it has gone since, or could not be read
+   */
+  part(id: number, bytes?: Uint8Array): Scanned | undefined {
+    const part = this.#parts.get(id)
+    const block = part?.block ?? (bytes && decodeBlock(bytes, this.dictionaries))
+    return part && block && { block, standing: part.standing }
   }
 }
 
-export function partOf({ shape, columns, standing }: SharedBlock): Part {
+function seen({ sessions, standing, shape, columns }: SharedBlock) {
   return {
-    block: viewBlock(shape, columns),
-    standing: new SessionSet(shape.counts.sessions, new Uint32Array(standing)),
+    block: shape && columns && viewBlock(shape, columns),
+    standing: new SessionSet(sessions, new Uint32Array(standing)),
   }
 }
 

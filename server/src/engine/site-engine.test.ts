@@ -1,11 +1,21 @@
 import type { Line, SessionRow } from '@dust-trail/core'
-import { distributionOptionsSchema, pathNodes, pathOptionsSchema } from '@dust-trail/core'
+import {
+  buildLoose,
+  decodeBlock,
+  Dictionaries,
+  distributionOptionsSchema,
+  encodeBlock,
+  pathNodes,
+  pathOptionsSchema,
+} from '@dust-trail/core'
 import fc from 'fast-check'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { SET_MS, Sets } from './sets.ts'
 import { SiteEngine } from './site-engine.ts'
 import type { Threads } from './threads.ts'
 import { startThreads } from './threads.ts'
 
+const shared = (bytes: number) => new SharedArrayBuffer(bytes)
 const NOW = Date.UTC(2026, 5, 1, 12)
 const lens = { from: '2026-05-01', to: '2026-06-30', devices: [] }
 const steps = ['/a', '/b'].map((page) => ({ type: 'page' as const, page }))
@@ -18,9 +28,10 @@ const row = (id: number, paths: readonly string[]): SessionRow => ({
   channel: 'Direct',
   lines: paths.map((url, i): Line => ({ visitor: `v${id}`, t: NOW + i * 1000, kind: 'page', url })),
 })
+const RULES: never[] = []
 const source = (key: string) => ({
   key,
-  rules: () => [],
+  rules: () => RULES,
   timeZone: () => 'UTC',
   limitMs: () => 30 * 60_000,
 })
@@ -31,7 +42,72 @@ const ask = (site: SiteEngine) => site.ask('funnel', lens, { steps })
 const paths = fc.array(fc.constantFrom('/a', '/b', '/c'), { minLength: 1, maxLength: 4 })
 const change = fc.record({ id: fc.nat(5), paths, gone: fc.boolean() })
 
+/** Rows as they are stored, and what reads them. */
+function stored(blocks: SessionRow[][]) {
+  const dictionaries = new Dictionaries()
+  const bytes = blocks.map((rows) => encodeBlock(buildLoose(rows, dictionaries), dictionaries))
+  const read = (id: number) => Promise.resolve(bytes[id])
+  return { bytes, read }
+}
+
 describe('SiteEngine', () => {
+  it('takes in what changes while stored blocks are still being read', async () => {
+    await fc.assert(
+      fc.asyncProperty(
+        fc.array(fc.array(paths, { minLength: 1, maxLength: 4 }), { minLength: 1, maxLength: 4 }),
+        fc.array(fc.tuple(fc.nat(4), change), { maxLength: 6 }),
+        async (blocks, changes) => {
+          let id = 0
+          const rows = blocks.map((block) => block.map((own) => row(id++, own)))
+          const { bytes } = stored(rows)
+          const live = engine()
+          const now = new Map(rows.flat().map((one) => [one.id, one]))
+          live.beginLoading()
+          for (let k = 0; k <= rows.length; k++) {
+            for (const [when, { id: changed, paths: own, gone }] of changes) {
+              if (when !== k) continue
+              if (gone) now.delete(changed)
+              else now.set(changed, row(changed, own))
+              live.replace(gone ? [] : [row(changed, own)], gone ? [changed] : [], NOW)
+            }
+            if (bytes[k]) live.addPacked(decodeBlock(bytes[k]!, live.dictionaries, shared), [], k)
+          }
+          live.endLoading()
+          const fresh = engine()
+          fresh.addBlock([...now.values()])
+          expect(await ask(live)).toEqual(await ask(fresh))
+        },
+      ),
+      { numRuns: 100 },
+    )
+  })
+  it('forgets sets that nobody has asked for in half an hour', async () => {
+    let nowMs = 0
+    const sets = new Sets(
+      () => 'UTC',
+      () => nowMs,
+    )
+    const definition = { lens, selection: { type: 'everyone' as const } }
+    const set = sets.make(definition)
+    nowMs = SET_MS
+    expect(sets.definitionOf(set)).toEqual(definition)
+    nowMs = 2 * SET_MS
+    expect(sets.definitionOf(set)).toEqual(definition)
+    nowMs = 3 * SET_MS + 1
+    expect(() => sets.definitionOf(set)).toThrow(/no longer known/)
+    await expect(
+      engine().ask('selectionSize', lens, { selection: { type: 'set', set: 'never made' } }),
+    ).rejects.toThrow(/no longer known/)
+  })
+  it('keeps answers until the data changes', async () => {
+    const site = new SiteEngine({ ...source(`site-${made++}`), answers: 2 })
+    site.addBlock([row(1, ['/a', '/b'])])
+    const first = await ask(site)
+    expect(await ask(site)).toBe(first)
+    site.replace([row(2, ['/a', '/b'])], [], NOW)
+    expect((await ask(site)).converted).toBe(2)
+  })
+
   it('answers after any changes as if it had been built from what stands now', async () => {
     await fc.assert(
       fc.asyncProperty(
@@ -51,7 +127,7 @@ describe('SiteEngine', () => {
           expect(await ask(live)).toEqual(await ask(fresh))
           expect(live.extent()).toEqual(fresh.extent())
           for (let id = 0; id < 6; id++) {
-            const place = live.find(String(id))
+            const place = await live.find(String(id))
             expect(place && place.block.sessions.id[place.session]).toBe(now.has(id) ? id : undefined)
           }
         },
@@ -65,7 +141,7 @@ describe('SiteEngine', () => {
     for (let id = 0; id < 2500; id++) site.replace([row(id, ['/a', '/b'])], [], NOW + 3_600_000)
     expect(site.extent()).toMatchObject({ sessions: 2500, firstMs: NOW })
     expect((await ask(site)).converted).toBe(2500)
-    expect(site.find('0')).toBeDefined()
+    expect(await site.find('0')).toBeDefined()
   })
 
   it('has something to answer with where there is nothing', async () => {
@@ -121,6 +197,49 @@ describe('threads', () => {
         },
       ),
       { numRuns: 40 },
+    )
+  })
+
+  it('answers on blocks it must read each time as on those in memory, and on a set as on what it stands for', async () => {
+    await fc.assert(
+      fc.asyncProperty(
+        fc.array(fc.array(paths, { minLength: 1, maxLength: 5 }), { minLength: 1, maxLength: 4 }),
+        fc.array(change, { maxLength: 4 }),
+        fc.array(fc.boolean(), { minLength: 5, maxLength: 5 }),
+        async (blocks, changes, inMemory) => {
+          let id = 0
+          const rows = blocks.map((block) => block.map((own) => row(id++, own)))
+          const { bytes, read } = stored(rows)
+          const key = `site-${made++}`
+          const whole = engine()
+          const part = new SiteEngine({ ...source(key), fetch: read }, inMemory[4] ? threads : undefined)
+          rows.forEach((own, k) => {
+            whole.addBlock(own)
+            part.addPacked(decodeBlock(bytes[k]!, part.dictionaries, shared), [], k, inMemory[k])
+          })
+          for (const { id: changed, paths: own, gone } of changes)
+            for (const one of [whole, part])
+              one.replace(gone ? [] : [row(changed, own)], gone ? [changed] : [], NOW)
+          expect(await ask(part)).toEqual(await ask(whole))
+          expect(part.extent()?.sessions).toBe(whole.extent()?.sessions)
+          for (let one = 0; one < id; one++) {
+            const place = await part.find(String(one))
+            const there = (await whole.find(String(one))) !== undefined
+            expect(place && place.block.sessions.id[place.session]).toBe(there ? one : undefined)
+          }
+          const selection = { type: 'funnel' as const, steps, step: 0, side: 'dropped' as const }
+          const set = { type: 'set' as const, set: part.sets.make({ lens, selection }) }
+          for (let again = 0; again < 2; again++) {
+            const { hits } = await part.ask('selectionSize', lens, { selection: set })
+            expect(hits).toBe((await whole.ask('selectionSize', lens, { selection })).hits)
+            const where = { type: 'not' as const, of: { type: 'selected' as const, selection: set } }
+            expect(
+              (await part.ask('selectionSize', { ...lens, where }, { selection: { type: 'everyone' } })).hits,
+            ).toBe((whole.extent()?.sessions ?? 0) - hits)
+          }
+        },
+      ),
+      { numRuns: 60 },
     )
   })
 

@@ -1,16 +1,16 @@
 import type { Block, Lens, Names, PageGroupRule, SessionRow } from '@dust-trail/core'
-import { buildBlock, Dictionaries, SessionSet, shapeOf } from '@dust-trail/core'
-import type { KernelName, KernelResult, KernelSpec, Part } from './kernels.ts'
+import { buildBlock, decodeBlock, Dictionaries, lensSpan } from '@dust-trail/core'
+import { Answers } from './answers.ts'
+import type { KernelName, KernelResult, KernelSpec } from './kernels.ts'
 import { finish, scanParts } from './kernels.ts'
+import type { Part } from './parts.ts'
+import { partOf, positionIn, spanOf } from './parts.ts'
+import { Sets } from './sets.ts'
 import { namesKeeper } from './shared-sites.ts'
-import type { DictionaryName, Question, SharedBlock, Threads } from './threads.ts'
+import type { DictionaryName, Threads, Words } from './threads.ts'
 
 /** Sessions in the tail beyond which those that have ended are packed into a block of their own. */
 const TAIL_LIMIT = 1000
-
-interface SharedPart extends Part {
-  shared: SharedBlock
-}
 
 export interface Extent {
   sessions: number
@@ -29,21 +29,28 @@ export interface SiteSource {
   rules: () => readonly PageGroupRule[]
   timeZone: () => string
   limitMs: () => number
+  /** reads a stored block; undefined where it is damaged, of which note is then taken */
+  fetch?: (stored: number) => Promise<Uint8Array | undefined>
+  /** how many answers are kept for those who ask again; 0 = none */
+  answers?: number
 }
 
+const shared = (bytes: number) => new SharedArrayBuffer(bytes)
+
 /**
- * One site's sessions in memory that threads share: packed blocks, and a tail of those that may still grow. Questions go
- * to the threads, each to its share of the blocks; without threads they are answered at once, here.
+ * One site's sessions: packed blocks, in memory that threads share as long as there is room, and a tail of those that may
+ * still grow. Questions go to the threads, each to its share of the blocks; without threads they are answered here.
  */
 export class SiteEngine {
   readonly dictionaries = new Dictionaries()
-  readonly #parts = new Map<number, SharedPart>()
-  readonly #places = new Map<number, { part: SharedPart; session: number }>()
+  readonly sets: Sets
+  readonly #parts = new Map<number, Part>()
   readonly #tail = new Map<number, SessionRow>()
-  #tailPart: SharedPart | undefined
+  readonly #answers: Answers
+  /** while blocks are loaded: sessions of which something newer is known, or that they are gone */
+  #newer: Set<number> | undefined
+  #tailPart: Part | undefined
   #nextId = 0
-  /** kept until the data changes: it is asked for every second or so */
-  #extent: { of: Extent | undefined } | undefined
   #names = namesKeeper()
   /** how many words of each dictionary the threads know */
   readonly #told = new Map<DictionaryName, number>()
@@ -52,22 +59,41 @@ export class SiteEngine {
   constructor(
     private readonly source: SiteSource,
     private readonly threads?: Threads,
-  ) {}
+  ) {
+    this.sets = new Sets(source.timeZone)
+    this.#answers = new Answers(source.answers ?? 0)
+  }
+
+  /** Says that stored blocks are being added, while sessions may change already. */
+  beginLoading(): void {
+    this.#newer = new Set()
+  }
+
+  endLoading(): void {
+    this.#newer = undefined
+  }
 
   /** Packs sessions that have ended. */
   addBlock(rows: readonly SessionRow[]): void {
-    if (!rows.length) return
-    this.#extent = undefined
-    const part = this.#share(rows)
-    rows.forEach((row, session) => this.#places.set(row.id, { part, session }))
+    const known = this.#newer
+    const own = known ? rows.filter(({ id }) => !known.has(id) && !this.#locate(id)) : rows
+    if (own.length)
+      this.#add(partOf(this.#nextId++, buildBlock(own, this.dictionaries, shared), undefined, [], true))
   }
 
-  /** Takes in a block as it was stored, coded with this site's dictionaries, in memory that threads share. */
-  addPacked(block: Block, holes: readonly number[]): void {
-    this.#extent = undefined
-    const part = this.#shareBlock(block)
-    for (const position of holes) part.standing.delete(position)
-    for (const session of part.standing) this.#places.set(block.sessions.id[session]!, { part, session })
+  /**
+   * Takes in a block as it was stored, coded with this site's dictionaries, in memory that threads share.
+   *
+   * @param stored  what it can be read by again, where it is not to stay in memory
+   */
+  addPacked(block: Block, holes: readonly number[], stored?: number, inMemory = true): void {
+    const part = partOf(this.#nextId++, block, stored, holes, inMemory || stored === undefined)
+    if (this.#newer)
+      for (const id of this.#newer) {
+        const position = positionIn(part, id)
+        if (position !== undefined) this.#leave(part, position)
+      }
+    this.#add(part)
   }
 
   /** Puts sessions in as they are now, in place of what was known of them. */
@@ -76,7 +102,7 @@ export class SiteEngine {
     for (const row of rows) this.#forget(row.id)
     for (const row of rows) this.#tail.set(row.id, row)
     this.#dropTail()
-    this.#extent = undefined
+    this.#answers.forgetAll()
     if (this.#tail.size > TAIL_LIMIT) this.#packEnded(nowMs)
   }
 
@@ -90,7 +116,7 @@ export class SiteEngine {
    * Answers a question over the sessions that a lens shows.
    *
    * @param signal  stops the work where nobody waits for the answer any more
-   * @throws the signal's reason where it was stopped
+   * @throws the signal's reason where it was stopped; ProblemError where it names a set that is no longer known
    */
   async ask<K extends KernelName>(
     kernel: K,
@@ -99,141 +125,183 @@ export class SiteEngine {
     signal?: AbortSignal,
   ): Promise<KernelResult<K>> {
     signal?.throwIfAborted()
-    const parts = [...this.#parts.values(), this.#packedTail()]
+    const timeZone = this.source.timeZone()
+    const question = this.sets.resolve({ kernel, lens, spec: spec as object, site: this.source.key })
+    this.#tellNews()
+    const key = JSON.stringify(question)
+    const known = this.#answers.get(key)
+    if (known) return known.answer as KernelResult<K>
+    const span = lensSpan(lens, timeZone)
+    const inMemory: Part[] = []
+    const streamed: Part[] = []
+    for (const part of [...this.#parts.values(), this.#packedTail()])
+      if (part.block) inMemory.push(part)
+      else if (!part.span || (part.span.firstMs < span.toMs && part.span.lastStartMs >= span.fromMs))
+        streamed.push(part)
     const names = this.names()
-    const result = this.threads
-      ? await this.#askThreads(this.threads, { kernel, lens, spec, site: this.source.key }, parts, signal)
-      : finish(scanParts(kernel, parts, lens, spec, { names, timeZone: this.source.timeZone() }), [])
+    let result: unknown
+    if (this.threads) {
+      const shares = sharesOf(inMemory, streamed, this.threads.count)
+      result = await this.threads.ask(question, shares, (id) => this.#bytesOf(id), signal)
+    } else {
+      const parts = inMemory.map(({ block, standing }) => ({ block: block!, standing }))
+      for (const { id, standing } of streamed) {
+        const bytes = await this.#bytesOf(id)
+        if (bytes) parts.push({ block: decodeBlock(bytes, this.dictionaries), standing })
+      }
+      result = finish(scanParts(kernel, parts, question.lens, question.spec, { names, timeZone }), [])
+    }
     signal?.throwIfAborted()
+    this.#answers.keep(key, result)
     return result as KernelResult<K>
   }
 
-  /** All blocks as they lie in memory, the tail's included. */
+  /** All blocks that lie in memory, the tail's included. */
   blocks(): Block[] {
-    return [...this.#parts.values(), this.#packedTail()].map(({ block }) => block)
+    return [...this.#parts.values(), this.#packedTail()].flatMap(({ block }) => block ?? [])
   }
 
   /** Where a session lies; undefined where there is none of that id. */
-  find(id: string): Place | undefined {
+  async find(id: string): Promise<Place | undefined> {
     const number = Number(id)
     if (this.#tail.has(number)) {
       const { block } = this.#packedTail()
-      return { block, session: block.sessions.id.indexOf(number) }
+      return { block: block!, session: block!.sessions.id.indexOf(number) }
     }
-    const place = this.#places.get(number)
-    return place && { block: place.part.block, session: place.session }
+    const found = this.#locate(number)
+    if (!found) return undefined
+    if (found.part.block) return { block: found.part.block, session: found.position }
+    const bytes = await this.#bytesOf(found.part.id)
+    return bytes && { block: decodeBlock(bytes, this.dictionaries), session: found.position }
   }
 
   /** How many sessions there are, when the first began and when the last had its last event. */
   extent(): Extent | undefined {
-    this.#extent ??= { of: this.#measure() }
-    return this.#extent.of
+    const extent = { sessions: 0, firstMs: Infinity, lastMs: -Infinity }
+    for (const part of [...this.#parts.values(), this.#packedTail()]) {
+      extent.sessions += part.standing.count()
+      if (part.block) part.span ??= spanOf(part.block, part.standing)
+      extent.firstMs = Math.min(extent.firstMs, part.span?.firstMs ?? Infinity)
+      extent.lastMs = Math.max(extent.lastMs, part.span?.lastMs ?? -Infinity)
+    }
+    return extent.sessions ? extent : undefined
   }
 
-  #askThreads(
-    threads: Threads,
-    question: Question,
-    parts: readonly SharedPart[],
-    signal: AbortSignal | undefined,
-  ): Promise<unknown> {
-    this.#tellNews(threads)
-    const shares = sharesOf(parts, threads.count)
-    return threads.ask(
-      question,
-      shares.map((share) => share.map(({ shared }) => shared.id)),
-      signal,
-    )
+  /** Bytes of the columns and indexes in memory; blocks that are read from the database each time; events of both. */
+  size(): { bytes: number; streamed: number; events: number } {
+    const size = { bytes: 0, streamed: 0, events: 0 }
+    for (const part of [...this.#parts.values(), this.#packedTail()]) {
+      size.events += part.events
+      if (part.block) size.bytes += part.bytes
+      else size.streamed++
+    }
+    return size
+  }
+
+  #add(part: Part): void {
+    this.#answers.forgetAll()
+    this.#parts.set(part.id, part)
+    this.threads?.tell({ type: 'block', site: this.source.key, block: part.shared })
+  }
+
+  async #bytesOf(id: number): Promise<Uint8Array | undefined> {
+    const part = this.#parts.get(id)
+    return part?.stored === undefined ? undefined : this.source.fetch?.(part.stored)
   }
 
   /** Tells the threads of new words and other settings: before every question, after all blocks they are needed for. */
-  #tellNews(threads: Threads): void {
+  #tellNews(): void {
     const site = this.source.key
     const settings = { timeZone: this.source.timeZone(), rules: this.source.rules() }
+    this.#packedTail()
     if (settings.timeZone !== this.#settings.timeZone || settings.rules !== this.#settings.rules) {
       this.#settings = settings
-      threads.tell({ type: 'settings', site, settings })
+      this.#answers.forgetAll()
+      this.threads?.tell({ type: 'settings', site, settings })
     }
-    const words: Partial<Record<DictionaryName, string[]>> = {}
+    const words: Words = {}
     for (const name of Object.keys(this.dictionaries) as DictionaryName[]) {
       const { values } = this.dictionaries[name]
       const told = this.#told.get(name) ?? 1
       if (values.length > told) words[name] = values.slice(told)
       this.#told.set(name, values.length)
     }
-    if (Object.keys(words).length) threads.tell({ type: 'words', site, words })
+    if (Object.keys(words).length) this.threads?.tell({ type: 'words', site, words })
   }
 
-  #share(rows: readonly SessionRow[]): SharedPart {
-    return this.#shareBlock(buildBlock(rows, this.dictionaries, (bytes) => new SharedArrayBuffer(bytes)))
-  }
-
-  #shareBlock(block: Block): SharedPart {
-    const { count } = block.sessions
-    const standing = new SharedArrayBuffer(4 * ((count + 31) >>> 5))
-    const shared: SharedBlock = {
-      id: this.#nextId++,
-      shape: shapeOf(block),
-      columns: block.sessions.id.buffer as unknown as SharedArrayBuffer,
-      standing,
-    }
-    const part = { block, shared, standing: new SessionSet(count, new Uint32Array(standing)) }
-    for (let s = 0; s < count; s++) part.standing.add(s)
-    this.#parts.set(shared.id, part)
-    this.threads?.tell({ type: 'block', site: this.source.key, block: shared })
-    return part
-  }
-
-  #packedTail(): SharedPart {
+  #packedTail(): Part {
     if (!this.#tailPart) {
-      this.#tailPart = this.#share([...this.#tail.values()])
-      this.#parts.delete(this.#tailPart.shared.id)
+      const block = buildBlock([...this.#tail.values()], this.dictionaries, shared)
+      this.#tailPart = partOf(this.#nextId++, block, undefined, [], true)
+      this.threads?.tell({ type: 'block', site: this.source.key, block: this.#tailPart.shared })
     }
     return this.#tailPart
   }
 
   #dropTail(): void {
-    if (this.#tailPart)
-      this.threads?.tell({ type: 'drop', site: this.source.key, id: this.#tailPart.shared.id })
+    if (this.#tailPart) this.threads?.tell({ type: 'drop', site: this.source.key, id: this.#tailPart.id })
     this.#tailPart = undefined
   }
 
-  #measure(): Extent | undefined {
-    let sessions = 0
-    let firstMs = Infinity
-    let lastMs = -Infinity
-    for (const { block, standing } of [...this.#parts.values(), this.#packedTail()])
-      for (const s of standing) {
-        sessions++
-        firstMs = Math.min(firstMs, block.sessions.startMs[s]!)
-        lastMs = Math.max(lastMs, block.sessions.endMs[s]!)
-      }
-    return sessions ? { sessions, firstMs, lastMs } : undefined
+  #locate(id: number): { part: Part; position: number } | undefined {
+    for (const part of this.#parts.values()) {
+      const position = positionIn(part, id)
+      if (position !== undefined) return { part, position }
+    }
+    return undefined
   }
 
   #forget(id: number): void {
+    this.#newer?.add(id)
     this.#tail.delete(id)
-    const place = this.#places.get(id)
-    if (!place) return
-    place.part.standing.delete(place.session)
-    this.#places.delete(id)
+    const found = this.#locate(id)
+    if (found) this.#leave(found.part, found.position)
+  }
+
+  /** Takes a session out of a part; a part with none left goes. */
+  #leave(part: Part, position: number): void {
+    part.standing.delete(position)
+    if (part.block) part.span = undefined
+    if (part.standing.count() > 0 || !this.#parts.delete(part.id)) return
+    this.threads?.tell({ type: 'drop', site: this.source.key, id: part.id })
   }
 
   #packEnded(nowMs: number): void {
     const ended = [...this.#tail.values()].filter(
       (row) => nowMs - row.lines[row.lines.length - 1]!.t > this.source.limitMs(),
     )
+    if (!ended.length) return
     for (const row of ended) this.#tail.delete(row.id)
-    this.addBlock(ended)
+    this.#add(partOf(this.#nextId++, buildBlock(ended, this.dictionaries, shared), undefined, [], true))
   }
 }
 
-/** Blocks in as many shares as there are threads, of about as many events each: the largest first, to whom has least. */
-function sharesOf(parts: readonly SharedPart[], count: number): SharedPart[][] {
-  const shares = Array.from({ length: count }, () => ({ events: 0, parts: [] as SharedPart[] }))
-  for (const part of [...parts].sort((a, b) => b.block.events.count - a.block.events.count)) {
-    const least = shares.reduce((a, b) => (b.events < a.events ? b : a))
-    least.events += part.block.events.count
-    least.parts.push(part)
+/**
+ * Blocks in as many shares as there are threads, of about as many events each: the largest first, to whom has least. A
+ * block in the database counts for more, as it must be read first.
+ */
+function sharesOf(
+  inMemory: readonly Part[],
+  streamed: readonly Part[],
+  count: number,
+): { blocks: number[]; streamed: number[] }[] {
+  const shares = Array.from({ length: count }, () => ({
+    work: 0,
+    blocks: [] as number[],
+    streamed: [] as number[],
+  }))
+  const give = (parts: readonly Part[], into: 'blocks' | 'streamed', weight: number) => {
+    for (const part of [...parts].sort((a, b) => b.events - a.events)) {
+      const least = shares.reduce((a, b) => (b.work < a.work ? b : a))
+      least.work += part.events * weight
+      least[into].push(part.id)
+    }
   }
-  return shares.map((share) => share.parts).filter((share) => share.length > 0)
+  give(streamed, 'streamed', STREAM_WEIGHT)
+  give(inMemory, 'blocks', 1)
+  return shares
+    .filter(({ blocks, streamed: own }) => blocks.length + own.length > 0)
+    .map(({ blocks, streamed: own }) => ({ blocks, streamed: own }))
 }
+
+const STREAM_WEIGHT = 50

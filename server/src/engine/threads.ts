@@ -4,12 +4,15 @@ import { MessageChannel, Worker } from 'node:worker_threads'
 import type { Dictionaries, Lens, PageGroupRule, Shape } from '@dust-trail/core'
 import type { KernelName } from './kernels.ts'
 
-/** A block as threads hand it on: its columns and which of its sessions stand, in memory that all of them see. */
+/** A block as threads hand it on, in memory that all of them see. */
 export interface SharedBlock {
   id: number
-  shape: Shape
-  columns: SharedArrayBuffer
+  sessions: number
+  /** which of its sessions stand */
   standing: SharedArrayBuffer
+  /** its columns; absent where they are read from the database each time */
+  shape?: Shape
+  columns?: SharedArrayBuffer
 }
 
 export interface SiteSettings {
@@ -22,7 +25,7 @@ export type DictionaryName = keyof Dictionaries
 /** What there is to know about a site. */
 export type News =
   | { type: 'settings'; site: string; settings: SiteSettings }
-  | { type: 'words'; site: string; words: Partial<Record<DictionaryName, string[]>> }
+  | { type: 'words'; site: string; words: Words }
   | { type: 'block'; site: string; block: SharedBlock }
   | { type: 'drop'; site: string; id: number }
 
@@ -36,18 +39,28 @@ export interface Question {
 /** What a thread is told. */
 export type ThreadMessage =
   | News
+  | Delivery
   | { type: 'meet'; thread: number; port: MessagePort }
   | {
       type: 'ask'
       ask: number
       question: Question
+      /** what it scans: blocks in memory, and blocks that it must ask for */
       blocks: number[]
+      streamed: number[]
       stop: SharedArrayBuffer
       /** the thread that brings it to an end; undefined = the one that is told */
       finisher: number | undefined
       /** how many threads scan */
       threads: number
     }
+
+/** A stored block that a thread asked for; undefined where it could not be read. */
+export interface Delivery {
+  type: 'bytes'
+  ask: number
+  bytes: Uint8Array | undefined
+}
 
 /** What one thread hands to the one that brings the question to an end. */
 export interface Share {
@@ -56,8 +69,14 @@ export interface Share {
   error?: string | undefined
 }
 
+export type Words = Partial<Record<DictionaryName, string[]>>
+
 /** What that one says. */
-export type ThreadAnswer = { ask: number; result: unknown } | { ask: number; error: string }
+export type ThreadAnswer =
+  | { ask: number; result: unknown }
+  | { ask: number; error: string }
+  /** a block that it needs */
+  | { ask: number; want: number }
 
 const MOST_THREADS = 4
 
@@ -69,19 +88,44 @@ export interface Threads {
   /**
    * Asks the threads, each about its share of the blocks; one of them puts together what they found, so that the server
    * has nothing to compute. Resolves with the answer; undefined where it was stopped.
+   *
+   * @param fetch  reads a stored block
    */
-  ask(question: Question, shares: readonly number[][], signal?: AbortSignal): Promise<unknown>
+  ask(
+    question: Question,
+    shares: readonly { blocks: number[]; streamed: number[] }[],
+    fetch: (block: number) => Promise<Uint8Array | undefined>,
+    signal?: AbortSignal,
+  ): Promise<unknown>
   close(): Promise<void>
 }
 
 /** Worker threads, as many as the machine has processors, up to a few. */
 export function startThreads(file: URL, count = Math.min(MOST_THREADS, availableParallelism())): Threads {
-  const open = new Map<number, { resolve: (result: unknown) => void; reject: (error: Error) => void }>()
+  const open = new Map<
+    number,
+    {
+      resolve: (result: unknown) => void
+      reject: (error: Error) => void
+      fetch: (block: number) => Promise<Uint8Array | undefined>
+    }
+  >()
   let asked = 0
   const workers = Array.from({ length: count }, () => {
     const worker = new Worker(file)
     worker.on('message', (answer: ThreadAnswer) => {
       const waiting = open.get(answer.ask)
+      if ('want' in answer) {
+        const deliver = (bytes: Uint8Array | undefined) =>
+          worker.postMessage({ type: 'bytes', ask: answer.ask, bytes } satisfies Delivery)
+        if (waiting)
+          waiting.fetch(answer.want).then(deliver, (error: unknown) => {
+            waiting.reject(error instanceof Error ? error : new Error(String(error)))
+            deliver(undefined)
+          })
+        else deliver(undefined)
+        return
+      }
       open.delete(answer.ask)
       if ('error' in answer) waiting?.reject(new Error(answer.error))
       else waiting?.resolve(answer.result)
@@ -102,27 +146,26 @@ export function startThreads(file: URL, count = Math.min(MOST_THREADS, available
     tell(message) {
       for (const worker of workers) worker.postMessage(message)
     },
-    ask(question, shares, signal) {
+    ask(question, shares, fetch, signal) {
       const ask = asked++
       const stop = new SharedArrayBuffer(4)
       const halt = () => Atomics.store(new Int32Array(stop), 0, 1)
       signal?.addEventListener('abort', halt, { once: true })
-      // Questions asked at the same time begin at different threads.
-      const threadOf = (share: number) => (ask + share) % count
+      // A thread has the same blocks to scan each time, and may know some of the answer still; they end questions in turn.
+      const finisher = ask % shares.length
       return new Promise<unknown>((resolve, reject) => {
-        open.set(ask, { resolve, reject })
-        shares.forEach((blocks, share) => {
-          const finisher = share === 0 ? undefined : threadOf(0)
-          const message = {
+        open.set(ask, { resolve, reject, fetch })
+        shares.forEach(({ blocks, streamed }, thread) => {
+          workers[thread]!.postMessage({
             type: 'ask',
             ask,
             question,
             blocks,
+            streamed,
             stop,
-            finisher,
+            finisher: thread === finisher ? undefined : finisher,
             threads: shares.length,
-          } as const
-          workers[threadOf(share)]!.postMessage({ ...message } satisfies ThreadMessage)
+          } satisfies ThreadMessage)
         })
       }).finally(() => signal?.removeEventListener('abort', halt))
     },

@@ -1,81 +1,136 @@
 /** A thread of the engine: knows the blocks of all sites, in memory it shares with the server, and scans those it is told. */
+import { readlinkSync } from 'node:fs'
+import { setPriority } from 'node:os'
 import type { MessagePort } from 'node:worker_threads'
 import { parentPort } from 'node:worker_threads'
 import type { Gathered } from './kernels.ts'
-import { buffersIn, finish, handOver } from './kernels.ts'
-import { SharedSites } from './shared-sites.ts'
+import { buffersIn, finish, handOver, nothingGathered, scanOne } from './kernels.ts'
+import { SharedSite } from './shared-sites.ts'
 import type { Share, ThreadAnswer, ThreadMessage } from './threads.ts'
 
+type Ask = Extract<ThreadMessage, { type: 'ask' }>
+
 const port = parentPort!
-const sites = new SharedSites()
+try {
+  // Behind the thread that serves: Linux takes the number of a thread where others know only processes.
+  setPriority(Number(/\d+$/.exec(readlinkSync('/proc/thread-self'))![0]), 5)
+} catch {
+  // Elsewhere all threads are alike.
+}
+const sites = new Map<string, SharedSite>()
 /** ways to the other threads, by number */
 const others = new Map<number, MessagePort>()
-/** questions that this thread brings to an end, and what there is of them */
-const open = new Map<number, { gathered?: Gathered; awaited: number; shares: Share[] }>()
+/** questions that this thread brings to an end: its own part and the others' */
+const open = new Map<number, { shares: Share[]; enough: () => void }>()
+/** who waits for a stored block, by question */
+const waiting = new Map<number, (bytes: Uint8Array | undefined) => void>()
 
 port.on('message', (message: ThreadMessage) => {
-  if (message.type === 'meet') {
-    others.set(message.thread, message.port)
-    message.port.on('message', (share: Share) => take(share))
-    return
+  switch (message.type) {
+    case 'meet':
+      others.set(message.thread, message.port)
+      message.port.on('message', take)
+      break
+    case 'bytes':
+      waiting.get(message.ask)?.(message.bytes)
+      break
+    case 'ask':
+      void answer(message)
+      break
+    default:
+      siteOf(message.site).take(message)
   }
-  if (message.type !== 'ask') {
-    sites.take(message)
-    return
-  }
-  const { ask, question, blocks, stop, finisher, threads } = message
-  const flag = new Int32Array(stop)
-  let gathered: Gathered | undefined
-  let error: string | undefined
-  try {
-    gathered = sites.scan(question, blocks, () => Atomics.load(flag, 0) === 1)
-  } catch (thrown) {
-    error = said(thrown)
-  }
-  if (finisher !== undefined) {
-    const { packed, moved } = gathered ? handOver(gathered) : { packed: undefined, moved: [] }
-    others.get(finisher)!.postMessage({ ask, packed, error } satisfies Share, moved)
-    return
-  }
-  const known = open.get(ask)?.shares ?? []
-  const own = { awaited: threads - 1, shares: known, ...(gathered && { gathered }) }
-  open.set(ask, own)
-  if (error !== undefined) known.push({ ask, packed: undefined, error })
-  if (error !== undefined) own.awaited++
-  endOf(ask)
 })
 
-function take(share: Share): void {
-  const known = open.get(share.ask)
-  if (known) known.shares.push(share)
-  else open.set(share.ask, { awaited: Infinity, shares: [share] })
-  endOf(share.ask)
+function siteOf(key: string): SharedSite {
+  let site = sites.get(key)
+  if (!site) sites.set(key, (site = new SharedSite()))
+  return site
 }
 
-/** Brings a question to its end where all have said what they have to say. */
-function endOf(ask: number): void {
-  const { gathered, awaited, shares } = open.get(ask)!
-  if (shares.length < awaited) return
-  open.delete(ask)
-  let answer: ThreadAnswer
-  const failed = shares.find(({ error }) => error !== undefined)
-  try {
-    const stopped = !gathered?.partial && shares.every(({ packed }) => !packed)
-    if (failed) answer = { ask, error: failed.error! }
-    else
-      answer = {
-        ask,
-        result: stopped
-          ? undefined
-          : finish(
-              gathered!,
-              shares.map(({ packed }) => packed),
-            ),
-      }
-  } catch (thrown) {
-    answer = { ask, error: said(thrown) }
+async function answer(message: Ask): Promise<void> {
+  const { ask, finisher, threads } = message
+  if (finisher !== undefined) {
+    try {
+      const { packed, moved } = handOver(await gather(message))
+      others.get(finisher)!.postMessage({ ask, packed } satisfies Share, moved)
+    } catch (thrown) {
+      others.get(finisher)!.postMessage({ ask, packed: undefined, error: said(thrown) } satisfies Share)
+    }
+    return
   }
-  port.postMessage(answer, 'result' in answer ? [...new Set(buffersIn(answer.result))] : [])
+  let reply: ThreadAnswer
+  try {
+    // All are waited for, whatever goes wrong: nothing of this question is to arrive after its end.
+    const [own, shares] = await Promise.all([
+      gather(message).catch((thrown: unknown) => said(thrown)),
+      sharesOf(ask, threads - 1),
+    ])
+    const failed = typeof own === 'string' ? own : shares.find(({ error }) => error !== undefined)?.error
+    if (typeof own === 'string' || failed !== undefined) throw new Error(failed)
+    const gathered = own
+    const stopped = !gathered.partial && shares.every(({ packed }) => !packed)
+    const packed = shares.map((share) => share.packed)
+    reply = { ask, result: stopped ? undefined : finish(gathered, packed) }
+  } catch (thrown) {
+    reply = { ask, error: said(thrown) }
+  }
+  open.delete(ask)
+  port.postMessage(reply, 'result' in reply ? buffersIn(reply.result) : [])
+}
+
+/** Scans what this thread is to scan: what lies in memory, then what it must ask for. */
+async function gather({ ask, question, blocks, streamed, stop }: Ask): Promise<Gathered> {
+  const { kernel, lens, spec } = question
+  const site = siteOf(question.site)
+  const meaning = site.meaning()
+  const gathered = nothingGathered(kernel, spec, meaning)
+  const flag = new Int32Array(stop)
+  const stopped = () => Atomics.load(flag, 0) === 1
+  for (const id of blocks) {
+    if (stopped()) return { ...gathered, partial: undefined }
+    const part = site.part(id)
+    if (!part) throw new RangeError(`block ${id} of ${question.site} is not known to this thread`)
+    scanOne(gathered, part, lens, meaning)
+  }
+  for (const id of streamed) {
+    if (stopped()) return { ...gathered, partial: undefined }
+    const part = site.part(id, await fetched(ask, id))
+    if (part) scanOne(gathered, part, lens, meaning)
+  }
+  return gathered
+}
+
+function fetched(ask: number, block: number): Promise<Uint8Array | undefined> {
+  return new Promise((resolve) => {
+    waiting.set(ask, (bytes) => {
+      waiting.delete(ask)
+      resolve(bytes)
+    })
+    port.postMessage({ ask, want: block } satisfies ThreadAnswer)
+  })
+}
+
+/** What the other threads have to say, once all of them have. */
+function sharesOf(ask: number, count: number): Promise<Share[]> {
+  return new Promise((resolve) => {
+    const { shares } = openOf(ask)
+    const enough = () => shares.length >= count && resolve(shares)
+    openOf(ask).enough = enough
+    enough()
+  })
+}
+
+function take(share: Share): void {
+  const { shares } = openOf(share.ask)
+  shares.push(share)
+  openOf(share.ask).enough()
+}
+
+function openOf(ask: number) {
+  let known = open.get(ask)
+  if (!known) open.set(ask, (known = { shares: [], enough: () => undefined }))
+  return known
 }
 
 function said(thrown: unknown): string {

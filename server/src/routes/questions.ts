@@ -5,15 +5,18 @@ import {
   askFunnel,
   askPaths,
   askPrice,
+  getSet,
   getSnapshot,
   listSessions,
+  makeSet,
 } from '@dust-trail/api'
 import type { ListPlace } from '@dust-trail/core'
-import { bucketsOf, lensSpan, pathNodes } from '@dust-trail/core'
+import { bucketsOf, lensSpan, pathNodes, rate } from '@dust-trail/core'
 import { Router } from 'express'
 import type { Sequelize } from 'sequelize'
 import { z } from 'zod'
 import type { Engines } from '../engine/engines.ts'
+import type { SiteEngine } from '../engine/site-engine.ts'
 import { notFound, ProblemError } from '../problem.ts'
 import { commonSnapshot, readSnapshot } from '../store/recordings.ts'
 import { serve, siteOf } from './serve.ts'
@@ -23,15 +26,45 @@ const SNAPSHOT_SAMPLE = 2000
 
 export function questionRoutes(engines: Engines, sequelize: Sequelize): Router {
   const router = Router()
-  serve(router, askFunnel, ({ params, body, signal }) => {
+  serve(router, askFunnel, async ({ params, body, signal }) => {
     const { engine, row } = siteOf(engines, params)
-    const { lens, steps, options, counts } = body
+    const { lens, steps, options, counts, sets } = body
     const span = lensSpan(lens, row.timeZone)
     const buckets = options?.trend
       ? bucketsOf(span.fromMs, span.toMs, options.trend, row.timeZone)
       : undefined
-    return engine.ask('funnel', lens, { steps, options, buckets, counts }, signal)
+    const answer = await engine.ask('funnel', lens, { steps, options, buckets, counts }, signal)
+    if (!sets) return answer
+    const make = (step: number, side: 'reached' | 'continued' | 'dropped') =>
+      engine.sets.make({ lens, selection: { type: 'funnel', steps, options, step, side } })
+    const withNext = (step: number, side: 'continued' | 'dropped') =>
+      step + 1 < steps.length ? make(step, side) : null
+    return {
+      ...answer,
+      sets: steps.map((_, step) => ({
+        reached: make(step, 'reached'),
+        continued: withNext(step, 'continued'),
+        dropped: withNext(step, 'dropped'),
+      })),
+    }
   })
+  const sizeOf = async (engine: SiteEngine, set: string, signal: AbortSignal) => {
+    const definition = engine.sets.definitionOf(set)
+    const { hits, base } = await engine.ask(
+      'selectionSize',
+      definition.lens,
+      { selection: definition.selection },
+      signal,
+    )
+    return { set, size: rate(hits, base), definition }
+  }
+  serve(router, makeSet, ({ params, body: { lens, selection }, signal }) => {
+    const { engine } = siteOf(engines, params)
+    return sizeOf(engine, engine.sets.make({ lens, selection }), signal)
+  })
+  serve(router, getSet, ({ params, signal }) =>
+    sizeOf(siteOf(engines, params).engine, params['set'] ?? '', signal),
+  )
   serve(router, askCloseUp, ({ params, body: { lens, selection }, signal }) =>
     siteOf(engines, params).engine.ask('closeUp', lens, { selection }, signal),
   )

@@ -456,6 +456,64 @@ describe('retention', () => {
   })
 })
 
+describe('sets', () => {
+  const selection = { type: 'funnel', steps, step: 0, side: 'dropped' }
+  it('are handles that stand for a definition, in any question', async () => {
+    const made = await ask<{ set: string; size: { hits: number; base: number } }>('/sets', {
+      lens,
+      selection,
+    })
+    expect(made.size).toMatchObject({ hits: 1, base: 3 })
+    const up = await ask<{ size: { hits: number } }>('/close-up', {
+      lens,
+      selection: { type: 'set', set: made.set },
+    })
+    expect(up.size.hits).toBe(1)
+    const where = { type: 'not', of: { type: 'selected', selection: { type: 'set', set: made.set } } }
+    expect((await ask<{ entered: number }>('/funnel', { lens: { ...lens, where }, steps })).entered).toBe(2)
+    const again = await request(app).get(`/api/v1/sites/shop/sets/${made.set}`).expect(200)
+    expect(again.body).toMatchObject({ set: made.set, definition: { selection } })
+  })
+  it('come with a funnel where they are asked for', async () => {
+    const { sets } = await ask<{ sets: { reached: string; dropped: string | null }[] }>('/funnel', {
+      lens,
+      steps,
+      sets: true,
+    })
+    expect(sets).toHaveLength(3)
+    expect(sets[2]!.dropped).toBeNull()
+    const sizeOf = async (set: string) =>
+      (await request(app).get(`/api/v1/sites/shop/sets/${set}`).expect(200)).body as {
+        size: { hits: number }
+      }
+    expect((await sizeOf(sets[1]!.reached)).size.hits).toBe(2)
+    expect((await sizeOf(sets[1]!.dropped!)).size.hits).toBe(1)
+  })
+  it('that nobody knows any more are gone, and it says what to do', async () => {
+    const answer = await request(app)
+      .post('/api/v1/sites/shop/close-up')
+      .send({ lens, selection: { type: 'set', set: 'forgotten' } })
+      .expect(410)
+    expect(answer.body).toMatchObject({ hint: expect.stringContaining('definition') as unknown })
+  })
+})
+
+describe('one visitor', () => {
+  it('is deleted with all that is known of them, and nobody else is', async () => {
+    await request(app).delete('/api/v1/sites/shop/visitors/v3').expect(200, { sessions: 1 })
+    await expect
+      .poll(async () => (await ask<{ sessions: number }>('/funnel', { lens, steps })).sessions, {
+        timeout: 5000,
+      })
+      .toBe(3)
+    const left = await database.sequelize.query<{ visitor: string }>('SELECT visitor FROM sessions', {
+      type: QueryTypes.SELECT,
+    })
+    expect(left.map(({ visitor }) => visitor).sort()).toEqual(['v0', 'v1', 'v2'])
+    await request(app).delete('/api/v1/sites/shop/visitors/v3').expect(404)
+  })
+})
+
 describe('errors', () => {
   it('are problem details', async () => {
     const lost = await request(app).get('/api/v1/nothing').expect(404)

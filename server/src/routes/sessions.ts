@@ -15,9 +15,9 @@ const MINOR: readonly Kind[] = ['scroll', 'leave', 'seen']
 
 export function sessionRoutes(engines: Engines, sequelize: Sequelize): Router {
   const router = Router()
-  serve(router, getSession, ({ params }) => {
+  serve(router, getSession, async ({ params }) => {
     const site = siteOf(engines, params)
-    const place = placeOf(site, params['id'] ?? '')
+    const place = await placeOf(site, params['id'] ?? '')
     const sessions = new SessionSet(place.block.sessions.count)
     sessions.add(place.session)
     const event = new Uint32Array(place.block.sessions.count).fill(NO_EVENT)
@@ -27,7 +27,7 @@ export function sessionRoutes(engines: Engines, sequelize: Sequelize): Router {
   serve(router, getRecording, async ({ params }) => {
     const site = siteOf(engines, params)
     const id = params['id'] ?? ''
-    const { block, session } = placeOf(site, id)
+    const { block, session } = await placeOf(site, id)
     return {
       startMs: block.sessions.startMs[session]!,
       endMs: block.sessions.endMs[session]!,
@@ -37,8 +37,8 @@ export function sessionRoutes(engines: Engines, sequelize: Sequelize): Router {
   return router
 }
 
-function placeOf({ engine, row }: LoadedSite, id: string): Place {
-  const place = engine.find(id)
+async function placeOf({ engine, row }: LoadedSite, id: string): Promise<Place> {
+  const place = await engine.find(id)
   if (!place) throw notFound(`session ${id} on ${row.name}`)
   return place
 }

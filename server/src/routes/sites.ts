@@ -1,13 +1,20 @@
-import { catalogue, createSite, listSites, previewRetention, updateSite } from '@dust-trail/api'
+import {
+  catalogue,
+  createSite,
+  deleteVisitor,
+  listSites,
+  previewRetention,
+  updateSite,
+} from '@dust-trail/api'
 import type { Site } from '@dust-trail/api'
 import { dayOf } from '@dust-trail/core'
 import { Router } from 'express'
 import type { Engines, LoadedSite } from '../engine/engines.ts'
-import { ProblemError } from '../problem.ts'
+import { notFound, ProblemError } from '../problem.ts'
 import type { Sequelize } from 'sequelize'
 import type { Models } from '../store/models.ts'
 import type { Keeper } from '../store/retention.ts'
-import { countOlder } from '../store/retention.ts'
+import { countOlder, deleteVisitor as deleteVisitorOf } from '../store/retention.ts'
 import { serve, siteOf } from './serve.ts'
 
 /** Elements listed for steps to be made of: enough to choose from, few enough to read. */
@@ -64,6 +71,14 @@ export function siteRoutes({
   serve(router, previewRetention, ({ params, body, nowMs }) =>
     countOlder(sequelize, siteOf(engines, params).row.id, body, nowMs),
   )
+  serve(router, deleteVisitor, async ({ params }) => {
+    const { row } = siteOf(engines, params)
+    const visitor = params['visitor'] ?? ''
+    const gone = await deleteVisitorOf(sequelize, row.id, visitor)
+    if (!gone.length) throw notFound(`visitor “${visitor}” on ${row.name}`)
+    engines.changed(row, { changed: [], gone, repeated: false })
+    return { sessions: gone.length }
+  })
   serve(router, catalogue, ({ params, body, signal }) =>
     siteOf(engines, params).engine.ask('catalogue', body.lens, { mostElements: MOST_ELEMENTS }, signal),
   )
@@ -97,5 +112,7 @@ function describe(site: LoadedSite): Site {
       : null,
     lastMs: extent?.lastMs ?? null,
     damaged: site.damaged,
+    loading: site.loading,
+    streamed: site.engine.size().streamed,
   }
 }

@@ -158,17 +158,20 @@ interface BlockRecord {
   columns: Buffer
 }
 
-/** All blocks of a site, one after another; one that is damaged is named and does not stop the rest. */
+/** All blocks of a site, the newest first; one that is damaged is named and does not stop the rest. */
 export async function* readBlocks(
   sequelize: Sequelize,
   siteId: number,
   dictionaries: Dictionaries,
   allocate: (bytes: number) => ArrayBufferLike,
-): AsyncGenerator<ReadBlock | { damaged: DamagedBlock }> {
-  const ids = await sequelize.query<{ id: number }>('SELECT id FROM blocks WHERE site_id = ? ORDER BY id', {
-    replacements: [siteId],
-    type: QueryTypes.SELECT,
-  })
+): AsyncGenerator<(ReadBlock | { damaged: DamagedBlock }) & { of: number }> {
+  const ids = await sequelize.query<{ id: number }>(
+    'SELECT id FROM blocks WHERE site_id = ? ORDER BY id DESC',
+    {
+      replacements: [siteId],
+      type: QueryTypes.SELECT,
+    },
+  )
   const holes = await sequelize.query<{ block_id: number; position: number }>(
     'SELECT h.block_id, h.position FROM block_holes h JOIN blocks b ON b.id = h.block_id WHERE b.site_id = ?',
     { replacements: [siteId], type: QueryTypes.SELECT },
@@ -179,22 +182,47 @@ export async function* readBlocks(
     if (known) known.push(position)
     else holesOf.set(Number(block_id), [position])
   }
-  for (const { id } of ids) {
-    const [record] = await sequelize.query<BlockRecord>(
-      'SELECT id, sessions, checksum, `columns` FROM blocks WHERE id = ?',
-      { replacements: [id], type: QueryTypes.SELECT },
-    )
-    if (!record) continue
+  // The next one is on its way while one is unpacked.
+  let next = ids[0] && readBytes(sequelize, Number(ids[0].id))
+  for (let k = 0; k < ids.length; k++) {
+    const id = Number(ids[k]!.id)
+    const read = await next
+    next = ids[k + 1] && readBytes(sequelize, Number(ids[k + 1]!.id))
+    if (!read) continue
+    if ('damaged' in read) {
+      yield { ...read, of: ids.length }
+      continue
+    }
     try {
-      if (sha256(record.columns) !== record.checksum) throw new RangeError('its checksum is wrong')
-      const bytes = await unsqueeze(record.columns)
-      const block = decodeBlock(bytes, dictionaries, allocate)
-      yield { id: Number(id), block, holes: holesOf.get(Number(id)) ?? [] }
+      const block = decodeBlock(read.bytes, dictionaries, allocate)
+      yield { id, block, holes: holesOf.get(id) ?? [], of: ids.length }
     } catch (error) {
-      const reason = error instanceof Error ? error.message : String(error)
-      yield { damaged: { id: Number(id), sessions: record.sessions, reason } }
+      yield { damaged: { id, sessions: read.sessions, reason: reasonOf(error) }, of: ids.length }
     }
   }
+}
+
+/** A block as it can be decoded, or what is wrong with it; undefined where it is not there any more. */
+export async function readBytes(
+  sequelize: Sequelize,
+  id: number,
+): Promise<{ bytes: Uint8Array; sessions: number } | { damaged: DamagedBlock } | undefined> {
+  const [record] = await sequelize.query<BlockRecord>(
+    'SELECT id, sessions, checksum, `columns` FROM blocks WHERE id = ?',
+    { replacements: [id], type: QueryTypes.SELECT },
+  )
+  if (!record) return undefined
+  const { sessions } = record
+  try {
+    if (sha256(record.columns) !== record.checksum) throw new RangeError('its checksum is wrong')
+    return { bytes: await unsqueeze(record.columns), sessions }
+  } catch (error) {
+    return { damaged: { id, sessions, reason: reasonOf(error) } }
+  }
+}
+
+function reasonOf(error: unknown): string {
+  return error instanceof Error ? error.message : String(error)
 }
 
 interface PackedPlace {

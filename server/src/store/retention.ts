@@ -60,11 +60,7 @@ export async function* deleteOlder(
     yield ids
   }
   if (recordingDays !== null) await deleteRecordings(sequelize, siteId, nowMs - recordingDays * DAY_MS)
-  // Pages that no recording shows any more.
-  if (retentionDays !== null || recordingDays !== null)
-    await sequelize.query(
-      'DELETE FROM snapshots WHERE NOT EXISTS (SELECT 1 FROM recordings WHERE snapshot_hash = snapshots.hash)',
-    )
+  if (retentionDays !== null || recordingDays !== null) await deleteUnseenPages(sequelize)
 }
 
 async function deleteRecordings(sequelize: Sequelize, siteId: number, beforeMs: number): Promise<void> {
@@ -82,6 +78,36 @@ async function deleteRecordings(sequelize: Sequelize, siteId: number, beforeMs: 
 
 function least(a: number | null, b: number | null): number | null {
   return a === null ? b : b === null ? a : Math.min(a, b)
+}
+
+/**
+ * Deletes all sessions of a visitor with what belongs to them, and pages that no other recording shows.
+ *
+ * @returns ids of the sessions that are gone
+ */
+export async function deleteVisitor(
+  sequelize: Sequelize,
+  siteId: number,
+  visitor: string,
+): Promise<number[]> {
+  const ids = await inTransaction(sequelize, async (connection) => {
+    const rows = await connection.query<{ id: number | bigint }[]>(
+      'SELECT id FROM sessions WHERE site_id = ? AND visitor = ? FOR UPDATE',
+      [siteId, visitor],
+    )
+    const found = rows.map(({ id }) => Number(id))
+    await deleteSessions(connection, siteId, found)
+    return found
+  })
+  if (ids.length) await deleteUnseenPages(sequelize)
+  return ids
+}
+
+/** Pages that no recording shows any more. */
+async function deleteUnseenPages(sequelize: Sequelize): Promise<void> {
+  await sequelize.query(
+    'DELETE FROM snapshots WHERE NOT EXISTS (SELECT 1 FROM recordings WHERE snapshot_hash = snapshots.hash)',
+  )
 }
 
 /** Keeps every site to its retention: at the start, every hour, and when it is changed. */

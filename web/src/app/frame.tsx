@@ -17,7 +17,7 @@ import { Empty, Failure, Loading } from '../ui/states.tsx'
 import { Commands } from './commands.tsx'
 import { moveInList, SHORTCUTS, useKeys } from './keyboard.ts'
 import { LensBar } from './lens-bar.tsx'
-import { keepLens, lensFrom, SiteContext, writeLens } from './lens.ts'
+import { keepLens, lensFrom, SiteContext, useSite, writeLens } from './lens.ts'
 import { SECTIONS, SETUP } from './sections.ts'
 import { useTheme } from './theme.ts'
 
@@ -77,6 +77,7 @@ function Workbench({ offline }: { offline: Error | null }) {
   const { selection, setSelection } = useSelection()
   const { theme, toggle } = useTheme()
   const going = useRef(0)
+  const site = useSite()
 
   const toggleTrail = () => {
     localStorage.setItem('trail', trailOpen ? 'shut' : 'open')
@@ -155,6 +156,7 @@ function Workbench({ offline }: { offline: Error | null }) {
       <div className="flex min-w-0 flex-1 flex-col">
         <LensBar openCommands={() => setCommandsOpen(true)} />
         {offline && <Failure error={offline} />}
+        {site.loading && <StillLoading {...site.loading} />}
         <div className="flex min-h-0 flex-1">
           <div className="flex min-w-0 flex-1 flex-col">
             <main className={clsx('min-h-0 flex-1 overflow-auto')} tabIndex={-1}>
@@ -201,6 +203,24 @@ function Workbench({ offline }: { offline: Error | null }) {
           },
         }}
       />
+    </div>
+  )
+}
+
+/** After a start: how much of the data has been read, on which alone questions are answered so far. */
+function StillLoading({ blocks, of }: { blocks: number; of: number }) {
+  return (
+    <div
+      role="status"
+      className="flex items-center gap-3 border-b border-line bg-ochre-soft px-4 py-1 text-ochre-text"
+    >
+      <progress
+        className="h-1.5 w-40 accent-[var(--ochre)]"
+        value={blocks}
+        max={Math.max(1, of)}
+        aria-label="Data read"
+      />
+      The data is still being read, newest first: {blocks} of {of} blocks. What you see is of these alone.
     </div>
   )
 }

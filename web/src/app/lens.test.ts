@@ -10,6 +10,8 @@ const site: Site = {
   currency: 'EUR',
   sessionLimitMin: 30,
   damaged: [],
+  loading: null,
+  streamed: 0,
   retentionDays: null,
   recordingDays: null,
   goal: '/thanks',

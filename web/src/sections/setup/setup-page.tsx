@@ -6,6 +6,7 @@ import { Button } from '../../ui/controls.tsx'
 import { count, moment } from '../../ui/format.ts'
 import { DataIn } from './data-in.tsx'
 import { NewSite } from './new-site.tsx'
+import { OneVisitor } from './one-visitor.tsx'
 import { Retention } from './retention.tsx'
 import { SiteForm } from './site-form.tsx'
 
@@ -35,6 +36,12 @@ export function SetupPage() {
           answer. Restore the database from a backup; all else goes on.
         </p>
       ))}
+      {site.streamed > 0 && (
+        <p className="rounded-md border border-line px-3 py-2 text-ink-soft">
+          {count(site.streamed)} blocks do not fit into the memory set aside (MEMORY_MB) and are read from the
+          database with each question: right, but slower.
+        </p>
+      )}
       <section>
         <h2 className="mb-1">The script</h2>
         <p className="mb-2">
@@ -74,6 +81,7 @@ export function SetupPage() {
       </section>
       <SiteForm />
       <Retention />
+      <OneVisitor />
       {adding && <NewSite close={() => setAdding(false)} />}
     </div>
   )

@@ -1,0 +1,87 @@
+import type { Block } from '@dust-trail/core'
+import { bytesOf, SessionSet, shapeOf } from '@dust-trail/core'
+import type { SharedBlock } from './threads.ts'
+
+/** When the sessions of a part began first and last, and when the last had its last event. */
+export interface Span {
+  firstMs: number
+  lastStartMs: number
+  lastMs: number
+}
+
+/** Some sessions of a site, in memory or, where that is full, in the database alone. */
+export interface Part {
+  id: number
+  events: number
+  standing: SessionSet
+  shared: SharedBlock
+  /** undefined where the columns are read from the database each time */
+  block: Block | undefined
+  /** the stored block they can be read from; undefined where there is none */
+  stored: number | undefined
+  bytes: number
+  /** ids of its sessions in ascending order, and where each lies */
+  ids: Float64Array
+  positions: Uint32Array
+  /** of the sessions that stand; kept until one is gone */
+  span: Span | undefined
+}
+
+/** A part of a block whose columns lie in shared memory. All its sessions stand, but for those at `holes`. */
+export function partOf(
+  id: number,
+  block: Block,
+  stored: number | undefined,
+  holes: readonly number[],
+  inMemory: boolean,
+): Part {
+  const { count } = block.sessions
+  const memory = new SharedArrayBuffer(4 * ((count + 31) >>> 5))
+  const standing = new SessionSet(count, new Uint32Array(memory))
+  const missing = new Set(holes)
+  for (let s = 0; s < count; s++) if (!missing.has(s)) standing.add(s)
+  const shape = shapeOf(block)
+  const positions = Uint32Array.from({ length: count }, (_, s) => s)
+  positions.sort((a, b) => block.sessions.id[a]! - block.sessions.id[b]!)
+  const part: Part = {
+    id,
+    events: block.events.count,
+    standing,
+    stored,
+    bytes: bytesOf(shape),
+    ids: Float64Array.from(positions, (s) => block.sessions.id[s]!),
+    positions,
+    span: spanOf(block, standing),
+    block: inMemory ? block : undefined,
+    shared: {
+      id,
+      sessions: count,
+      standing: memory,
+      ...(inMemory && { shape, columns: block.sessions.id.buffer as unknown as SharedArrayBuffer }),
+    },
+  }
+  return part
+}
+
+export function spanOf({ sessions }: Block, standing: SessionSet): Span {
+  const span = { firstMs: Infinity, lastStartMs: -Infinity, lastMs: -Infinity }
+  standing.forEach((s) => {
+    span.firstMs = Math.min(span.firstMs, sessions.startMs[s]!)
+    span.lastStartMs = Math.max(span.lastStartMs, sessions.startMs[s]!)
+    span.lastMs = Math.max(span.lastMs, sessions.endMs[s]!)
+  })
+  return span
+}
+
+/** Where a session lies in a part; undefined where it does not, or no longer. */
+export function positionIn({ ids, positions, standing }: Part, id: number): number | undefined {
+  let low = 0
+  let high = ids.length - 1
+  while (low <= high) {
+    const middle = (low + high) >>> 1
+    if (ids[middle]! < id) low = middle + 1
+    else if (ids[middle]! > id) high = middle - 1
+    else return standing.has(positions[middle]!) ? positions[middle] : undefined
+  }
+  return undefined
+}
