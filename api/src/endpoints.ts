@@ -13,16 +13,22 @@ import type {
 } from '@dust-trail/core'
 import {
   ATTRIBUTES,
+  CAUSES,
   CLICK_SORTS,
+  conditionSchema,
   DEVICE_CLASSES,
   distributionOptionsSchema,
+  eventConditionSchema,
   FILE_KINDS,
   funnelOptionsSchema,
   KINDS,
   LEAK_KINDS,
   lensSchema,
+  LEVELS,
+  noiseSchema,
   pathOptionsSchema,
   selectionSchema,
+  sequenceOptionsSchema,
   SIGNAL_KINDS,
   stepsSchema,
   WATCH_ORDERS,
@@ -230,6 +236,13 @@ export const deleteVisitor = endpoint(
   z.object({ sessions: count }),
 )
 
+const compared = {
+  selected: rateSchema,
+  against: rateSchema,
+  difference: z.number().nullable(),
+  interval,
+}
+
 const contrast = {
   selected: rateSchema,
   everyone: rateSchema,
@@ -414,13 +427,20 @@ export const getRecording = endpoint(
 
 /* Funnels that are kept */
 
+const named = z
+  .string()
+  .trim()
+  .min(1, { error: 'Give it a name.' })
+  .max(120, { error: 'At most 120 characters.' })
+const owner = z.string().trim().max(120, { error: 'At most 120 characters.' }).default('')
 const funnelFields = {
-  name: z
-    .string()
-    .trim()
-    .min(1, { error: 'Give the funnel a name.' })
-    .max(120, { error: 'At most 120 characters.' }),
+  name: named,
   steps: stepsSchema,
+  options: funnelOptionsSchema.nullable().default(null),
+  note: z.string().max(2000, { error: 'At most 2,000 characters.' }).default(''),
+  owner,
+  /** shown first */
+  isDefault: z.coerce.boolean().default(false),
 }
 export const savedFunnelSchema = z.object({ id: z.number(), ...funnelFields })
 export type SavedFunnel = z.infer<typeof savedFunnelSchema>
@@ -438,6 +458,149 @@ export const updateFunnel = endpoint(
   savedFunnelSchema,
 )
 export const deleteFunnel = endpoint('DELETE', '/sites/:site/funnels/:id', nothing, done)
+
+/* Labels */
+
+const actionFields = {
+  name: named,
+  rule: eventConditionSchema,
+  description: z.string().max(2000).default(''),
+  owner,
+}
+/** A named thing that visitors do, and the funnels and segments that would not be the same without it. */
+const actionSchema = z.object({ id: z.number(), ...actionFields, usedBy: z.array(z.string()) })
+export type Action = z.infer<typeof actionSchema>
+export const listActions = endpoint('GET', '/sites/:site/actions', nothing, z.array(actionSchema))
+export const createAction = endpoint('POST', '/sites/:site/actions', z.object(actionFields), actionSchema)
+export const updateAction = endpoint('PUT', '/sites/:site/actions/:id', z.object(actionFields), actionSchema)
+export const deleteAction = endpoint('DELETE', '/sites/:site/actions/:id', nothing, done)
+
+/** Replaces the rules of a site's page groups; they count for the past as well. */
+export const savePageGroups = endpoint(
+  'PUT',
+  '/sites/:site/page-groups',
+  z.object({
+    pageGroups: z
+      .array(
+        z.object({
+          name: named,
+          pattern: z
+            .string()
+            .trim()
+            .max(500)
+            .regex(/^\//, { error: 'A pattern begins with /, as in /nights/:id.' }),
+        }),
+      )
+      .max(500, { error: 'At most 500 rules.' }),
+  }),
+  siteSchema,
+)
+
+/** All addresses that were seen, by sessions. */
+export const listUrls = endpoint(
+  'POST',
+  '/sites/:site/urls',
+  z.object({ lens: lensSchema }),
+  z.array(z.object({ path: z.string(), sessions: count, views: count })),
+)
+
+/* Segments */
+
+/** What makes a segment out of the one it was cut from: a condition that its sessions meet, and noise that is left out. */
+export const cutSchema = z.object({
+  condition: conditionSchema.nullable(),
+  clean: z.array(noiseSchema).max(10).default([]),
+})
+export type Cut = z.infer<typeof cutSchema>
+const segmentFields = { name: named, note: z.string().max(2000).default(''), owner }
+const segmentSchema = z.object({
+  id: z.number(),
+  parentId: z.number().nullable(),
+  ...segmentFields,
+  cut: cutSchema,
+  createdMs: z.number(),
+})
+export type Segment = z.infer<typeof segmentSchema>
+export const listSegments = endpoint('GET', '/sites/:site/segments', nothing, z.array(segmentSchema))
+export const createSegment = endpoint(
+  'POST',
+  '/sites/:site/segments',
+  z.object({ ...segmentFields, parentId: z.number().nullable().default(null), cut: cutSchema }),
+  segmentSchema,
+)
+export const updateSegment = endpoint(
+  'PUT',
+  '/sites/:site/segments/:id',
+  z.object(segmentFields),
+  segmentSchema,
+)
+export const deleteSegment = endpoint('DELETE', '/sites/:site/segments/:id', nothing, done)
+
+/** How many sessions each of several questions picks. */
+export const askSizes = endpoint(
+  'POST',
+  '/sites/:site/sizes',
+  z.object({ questions: z.array(questionSchema).min(1).max(200) }),
+  z.object({ sizes: z.array(rateSchema) }),
+)
+
+const token = z.object({ kind: z.enum(KINDS), page: z.string(), what: z.string() })
+
+/** What happens in the sessions of a selection, beside others. */
+export const askContents = endpoint(
+  'POST',
+  '/sites/:site/contents',
+  z.object({ ...question, against: selectionSchema.optional(), level: z.enum(LEVELS).default('page') }),
+  z.object({
+    sessions: count,
+    against: count,
+    contents: z.array(token.extend({ events: count, ...compared })),
+  }),
+)
+
+/** The sessions of a selection, event by event, the newest first. */
+export const askSequences = endpoint(
+  'POST',
+  '/sites/:site/sequences',
+  z.object({ ...question, options: sequenceOptionsSchema.default(sequenceOptionsSchema.parse({})) }),
+  z.object({
+    total: count,
+    tokens: z.array(token),
+    sequences: z.array(
+      z.object({
+        id: z.string(),
+        startMs: z.number(),
+        momentMs: z.number().nullable(),
+        tokens: z.array(count),
+        atMs: z.array(z.number()),
+        more: count,
+      }),
+    ),
+  }),
+)
+
+/** What lies between the steps of a funnel: pages that most see on the way, and what went wrong at each step. */
+export const askBetween = endpoint(
+  'POST',
+  '/sites/:site/between',
+  z.object({ lens: lensSchema, steps: stepsSchema, options: funnelOptionsSchema.optional() }),
+  z.array(
+    z.object({
+      continued: count,
+      lost: count,
+      missing: z.array(z.object({ page: z.string(), rate: rateSchema })),
+      causes: z.array(
+        z.object({
+          cause: z.enum([...CAUSES, 'any technical']),
+          lost: rateSchema,
+          continued: rateSchema,
+          difference: z.number().nullable(),
+          interval,
+        }),
+      ),
+    }),
+  ),
+)
 
 /* Fixes */
 

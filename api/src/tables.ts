@@ -45,6 +45,24 @@ export const TABLES: ReadonlyMap<Endpoint, (answer: unknown) => Row[]> = new Map
     ...pages.map((row) => ({ part: 'page', ...row })),
     ...elements.map((row) => ({ part: 'element', ...row })),
   ]),
+  table(endpoints.askContents, ({ contents }) => contents),
+  table(endpoints.askSequences, ({ tokens, sequences }) =>
+    sequences.map(({ id, startMs, tokens: own, more }) => ({
+      id,
+      startMs,
+      sequence: own
+        .map((at) => [tokens[at]!.kind, tokens[at]!.page, tokens[at]!.what].filter(Boolean).join(' '))
+        .join(' > '),
+      more,
+    })),
+  ),
+  table(endpoints.askBetween, (steps) =>
+    steps.flatMap(({ missing, causes }, k) => [
+      ...missing.map((row) => ({ step: k + 1, part: 'missing', ...row })),
+      ...causes.map((row) => ({ step: k + 1, part: 'cause', ...row })),
+    ]),
+  ),
+  table(endpoints.listUrls, (urls) => urls),
   table(endpoints.listFixes, (fixes) =>
     fixes.map(({ fix: { id, title, effort, status }, price }) => ({ id, title, effort, status, ...price })),
   ),

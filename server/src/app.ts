@@ -15,7 +15,9 @@ import { exportRoutes } from './routes/export.ts'
 import { fixRoutes } from './routes/fixes.ts'
 import { funnelRoutes } from './routes/funnels.ts'
 import { importRoutes } from './routes/imports.ts'
+import { labelRoutes } from './routes/labels.ts'
 import { questionRoutes } from './routes/questions.ts'
+import { segmentRoutes } from './routes/segments.ts'
 import { sessionRoutes } from './routes/sessions.ts'
 import { siteRoutes } from './routes/sites.ts'
 import { trailRoutes } from './routes/trails.ts'
@@ -94,6 +96,8 @@ export function createApp({
     questionRoutes(engines, sequelize),
     sessionRoutes(engines, sequelize),
     funnelRoutes(engines, models),
+    labelRoutes(engines, models),
+    segmentRoutes(engines, models),
     fixRoutes(engines, models),
     trailRoutes(engines, models),
   )

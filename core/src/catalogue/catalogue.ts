@@ -107,3 +107,42 @@ export const catalogue: Analysis<CatalogueSpec, CataloguePartial, CatalogueResul
     }
   },
 }
+
+/** All addresses that were seen, by how many sessions and how often; most seen first. */
+export const urls: Analysis<
+  { names: Names },
+  Map<number, { sessions: number; views: number }>,
+  { path: string; sessions: number; views: number }[]
+> = {
+  scan({ sessions: { firstView }, views }, sessions) {
+    const counts = new Map<number, { sessions: number; views: number }>()
+    sessions.forEach((s) => {
+      const seen = new Set<number>()
+      for (let v = firstView[s]!; v < firstView[s + 1]!; v++) {
+        const page = views.page[v]!
+        let own = counts.get(page)
+        if (!own) counts.set(page, (own = { sessions: 0, views: 0 }))
+        own.views++
+        if (!seen.has(page)) own.sessions++
+        seen.add(page)
+      }
+    })
+    return counts
+  },
+  merge(a, b) {
+    for (const [page, { sessions, views }] of b) {
+      const own = a.get(page)
+      if (own) {
+        own.sessions += sessions
+        own.views += views
+      } else a.set(page, { sessions, views })
+    }
+    return a
+  },
+  finish(counts, { names }) {
+    const { values } = names.dictionaries.page
+    return [...counts]
+      .map(([page, own]) => ({ path: values[page]!, ...own }))
+      .sort((a, b) => b.sessions - a.sessions || (a.path < b.path ? -1 : 1))
+  },
+}

@@ -18,6 +18,12 @@ export function eventMatcher(block: Block, condition: EventCondition, names: Nam
   const { dictionaries } = names
   const tests: EventMatcher[] = []
   const byCode = (codes: Codes, table: Uint8Array) => tests.push((i) => table[codes[i]!] === 1)
+  if (condition.action !== undefined) {
+    const rule = names.actions?.get(condition.action)
+    const code = dictionaries.name.find(condition.action)
+    const ruled = rule && eventMatcher(block, rule, names)
+    tests.push((i) => (events.kind[i] === KIND.action && events.name[i] === code) || ruled?.(i) === true)
+  }
   if (condition.kinds) {
     const wanted = new Uint8Array(256)
     for (const kind of condition.kinds) wanted[KIND[kind]] = 1

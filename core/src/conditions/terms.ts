@@ -44,6 +44,8 @@ export type NumberTest = z.infer<typeof numberTestSchema>
 
 /** What makes an event count. All that is named must hold. */
 export interface EventCondition {
+  /** name of an action: what the site calls so by its rules, or what its own code reports by that name */
+  action?: string | undefined
   kinds?: (typeof KINDS)[number][] | undefined
   /** group of the page on which it happened */
   page?: TextTest | undefined
@@ -69,6 +71,7 @@ export interface EventCondition {
 
 export const eventConditionSchema: z.ZodType<EventCondition> = z.lazy(() =>
   z.strictObject({
+    action: text.min(1).max(120).optional(),
     kinds: z.array(z.enum(KINDS)).min(1).optional(),
     page: textTestSchema.optional(),
     path: textTestSchema.optional(),

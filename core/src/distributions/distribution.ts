@@ -1,5 +1,8 @@
 import { z } from 'zod'
-import { SESSION_NUMBERS, SESSION_TEXTS } from '../conditions/schema.ts'
+import { eventMatcher } from '../conditions/events.ts'
+import type { EventCondition } from '../conditions/terms.ts'
+import { eventConditionSchema, SESSION_NUMBERS, SESSION_TEXTS } from '../conditions/terms.ts'
+import type { Block } from '../events/columns.ts'
 import { sessionNumber, textColumn } from '../conditions/sessions.ts'
 import type { Selection } from '../closeup/selection.ts'
 import { selectSessions } from '../closeup/selection.ts'
@@ -10,6 +13,8 @@ import { quantile } from '../stats/quantile.ts'
 export const distributionOptionsSchema = z.object({
   /** what is measured of each session; null = only how many there are */
   measure: z.enum(SESSION_NUMBERS).nullable().default(null),
+  /** in place of a measure: how many events of a session are such */
+  countOf: eventConditionSchema.optional(),
   /** for each value of this; null = all together */
   by: z.enum(SESSION_TEXTS).nullable().default(null),
   /** shares at which quantiles are given */
@@ -54,11 +59,11 @@ export interface DistributionResult {
  * the end. The histograms of all values share their edges, so that they can be compared.
  */
 export const distribution: Analysis<DistributionSpec, DistributionPartial, DistributionResult> = {
-  scan(block, among, { selection, names, measure, by }) {
+  scan(block, among, { selection, names, measure, countOf, by }) {
     const { sessions } = selectSessions(block, among, selection, names)
     const partial: DistributionPartial = new Map()
     const column = by && textColumn(block, by, names)
-    const number = measure && sessionNumber(block, measure)
+    const number = countOf ? eventCounter(block, countOf, names) : measure && sessionNumber(block, measure)
     for (const s of sessions) {
       const value = column ? column.values[column.codes(s)]! : ''
       let own = partial.get(value)
@@ -111,6 +116,17 @@ export const distribution: Analysis<DistributionSpec, DistributionPartial, Distr
         .sort((a, b) => b.sessions - a.sessions || a.value.localeCompare(b.value)),
     }
   },
+}
+
+/** How many events of a session a condition names. */
+function eventCounter(block: Block, condition: EventCondition, names: Names): (session: number) => number {
+  const matches = eventMatcher(block, condition, names)
+  const { firstEvent } = block.sessions
+  return (s) => {
+    let count = 0
+    for (let i = firstEvent[s]!; i < firstEvent[s + 1]!; i++) if (matches(i)) count++
+    return count
+  }
 }
 
 function edgesOf(least: number, most: number, bins: number): number[] {

@@ -1,3 +1,4 @@
+import type { EventCondition } from '../conditions/terms.ts'
 import type { Block, Codes } from '../events/columns.ts'
 import { viewsOf } from '../events/view-index.ts'
 import type { Dictionaries } from '../events/dictionaries.ts'
@@ -18,6 +19,8 @@ export interface Names {
   dictionaries: Dictionaries
   groups: PageGroups
   families: ElementFamilies
+  /** actions that the site has named, and what events they are */
+  actions?: ReadonlyMap<string, EventCondition> | undefined
 }
 
 export interface Leak {

@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { TZDate } from '@date-fns/tz'
 import { addDays } from 'date-fns'
+import { noiseSchema } from '../clean/clean.ts'
 import { conditionSchema } from '../conditions/schema.ts'
 import { DEVICE_CLASSES } from '../events/line.ts'
 import type { Names } from '../funnel/trace.ts'
@@ -18,6 +19,8 @@ export const lensSchema = z
     devices: z.array(z.enum(DEVICE_CLASSES)).default([]),
     /** and only sessions for which this holds */
     where: conditionSchema.optional(),
+    /** what is not counted as having happened */
+    clean: z.array(noiseSchema).max(10).optional(),
   })
   .refine((lens) => lens.from <= lens.to, { error: 'the first day lies after the last', path: ['from'] })
 export type Lens = z.infer<typeof lensSchema>

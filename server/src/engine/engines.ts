@@ -5,7 +5,7 @@ import type { DamagedBlock } from '../store/blocks.ts'
 import { readBlocks, readBytes } from '../store/blocks.ts'
 import { readOpenSessions, readSessionsById } from '../store/sessions.ts'
 import { SiteEngine } from './site-engine.ts'
-import type { Threads } from './threads.ts'
+import type { Actions, Threads } from './threads.ts'
 
 export interface LoadedSite {
   row: SiteRow
@@ -14,6 +14,8 @@ export interface LoadedSite {
   damaged: DamagedBlock[]
   /** how many stored blocks have been read so far; null when all have */
   loading: { blocks: number; of: number } | null
+  /** what the site has named; replaced when it changes */
+  actions: Actions
 }
 
 /** How many answers of a site are kept for those who ask the same again. */
@@ -48,6 +50,7 @@ export class Engines {
     const rows = await this.models.sites.findAll({ order: ['id'] })
     const sites = rows.map((row) => this.add(row.get({ plain: true })))
     for (const site of sites) {
+      await this.readActions(site)
       site.engine.beginLoading()
       site.loading = { blocks: 0, of: 0 }
     }
@@ -69,6 +72,17 @@ export class Engines {
       engine.endLoading()
       site.loading = null
     }
+  }
+
+  /** Takes note of what a site calls its actions. */
+  async readActions(site: LoadedSite): Promise<void> {
+    const rows = await this.models.actions.findAll({ where: { siteId: site.row.id }, order: ['id'] })
+    site.actions = new Map(
+      rows.map((row) => {
+        const { name, rule } = row.get({ plain: true })
+        return [name, rule]
+      }),
+    )
   }
 
   /** Bytes that blocks of all sites take in memory. */
@@ -133,10 +147,12 @@ export class Engines {
       row,
       damaged: [],
       loading: null,
+      actions: new Map(),
       engine: new SiteEngine(
         {
           key: row.key,
           rules: () => site.row.pageGroups,
+          actions: () => site.actions,
           timeZone: () => site.row.timeZone,
           limitMs: () => site.row.sessionLimitMin * 60_000,
           fetch: (id) => this.#fetch(site, id),

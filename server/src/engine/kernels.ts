@@ -1,30 +1,39 @@
 import type { Analysis, Block, Lens, Names, SessionSet } from '@dust-trail/core'
 import {
+  between,
   catalogue,
+  cleaned,
   clickHeat,
   closeUp,
+  contents,
   distribution,
   funnel,
   lensSessions,
   onwardPaths,
   price,
+  rawSequences,
   scanOnto,
   selectionSize,
   sessionIds,
+  urls,
   watchList,
 } from '@dust-trail/core'
 
 /** The questions that the engine answers, by name: a name crosses to another thread, a function does not. */
 export const KERNELS = {
+  between,
   catalogue,
   clickHeat,
   closeUp,
+  contents,
   distribution,
   funnel,
   onwardPaths,
   price,
+  rawSequences,
   selectionSize,
   sessionIds,
+  urls,
   watchList,
 }
 export type KernelName = keyof typeof KERNELS
@@ -84,8 +93,9 @@ export function scanOne(
   lens: Lens,
   { names, timeZone }: SiteMeaning,
 ): void {
-  const looked = lensSessions(block, lens, timeZone, names).and(standing)
-  gathered.partial = scanOnto(gathered.analysis, block, looked, gathered.spec, gathered.partial)
+  const seen = lens.clean ? cleaned(block, lens.clean, names) : block
+  const looked = lensSessions(seen, lens, timeZone, names).and(standing)
+  gathered.partial = scanOnto(gathered.analysis, seen, looked, gathered.spec, gathered.partial)
 }
 
 /** What was gathered in the form in which it goes to another thread, and the memory that can go along uncopied. */

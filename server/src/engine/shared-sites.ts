@@ -1,13 +1,13 @@
 import type { Block, Names, PageGroupRule } from '@dust-trail/core'
 import { decodeBlock, Dictionaries, groupPages, groupTargets, SessionSet, viewBlock } from '@dust-trail/core'
 import type { Scanned, SiteMeaning } from './kernels.ts'
-import type { DictionaryName, News, SharedBlock, SiteSettings } from './threads.ts'
+import type { Actions, DictionaryName, News, SharedBlock, SiteSettings } from './threads.ts'
 
 /** What a thread knows of one site. */
 export class SharedSite {
   readonly dictionaries = new Dictionaries()
   readonly #parts = new Map<number, { block: Block | undefined; standing: SessionSet }>()
-  #settings: SiteSettings = { timeZone: 'UTC', rules: [] }
+  #settings: SiteSettings = { timeZone: 'UTC', rules: [], actions: new Map() }
   #names = namesKeeper()
 
   take(news: News): void {
@@ -30,7 +30,7 @@ export class SharedSite {
 
   meaning(): SiteMeaning {
     return {
-      names: this.#names(this.dictionaries, this.#settings.rules),
+      names: this.#names(this.dictionaries, this.#settings.rules, this.#settings.actions),
       timeZone: this.#settings.timeZone,
     }
   }
@@ -56,16 +56,28 @@ function seen({ sessions, standing, shape, columns }: SharedBlock) {
 }
 
 /** Makes the names anew only where there are new words or other rules. */
-export function namesKeeper(): (dictionaries: Dictionaries, rules: readonly PageGroupRule[]) => Names {
-  let known: { pages: number; targets: number; rules: readonly PageGroupRule[]; names: Names } | undefined
-  return (dictionaries, rules) => {
+export function namesKeeper(): (
+  dictionaries: Dictionaries,
+  rules: readonly PageGroupRule[],
+  actions: Actions,
+) => Names {
+  let known:
+    | { pages: number; targets: number; rules: readonly PageGroupRule[]; actions: Actions; names: Names }
+    | undefined
+  return (dictionaries, rules, actions) => {
     const { page, target } = dictionaries
-    if (known?.pages !== page.size || known.targets !== target.size || known.rules !== rules)
+    if (
+      known?.pages !== page.size ||
+      known.targets !== target.size ||
+      known.rules !== rules ||
+      known.actions !== actions
+    )
       known = {
         pages: page.size,
         targets: target.size,
         rules,
-        names: { dictionaries, groups: groupPages(page, rules), families: groupTargets(target) },
+        actions,
+        names: { dictionaries, groups: groupPages(page, rules), families: groupTargets(target), actions },
       }
     return known.names
   }

@@ -7,7 +7,7 @@ import type { Part } from './parts.ts'
 import { partOf, positionIn, spanOf } from './parts.ts'
 import { Sets } from './sets.ts'
 import { namesKeeper } from './shared-sites.ts'
-import type { DictionaryName, Threads, Words } from './threads.ts'
+import type { Actions, DictionaryName, SiteSettings, Threads, Words } from './threads.ts'
 
 /** Sessions in the tail beyond which those that have ended are packed into a block of their own. */
 const TAIL_LIMIT = 1000
@@ -27,6 +27,7 @@ export interface Place {
 export interface SiteSource {
   key: string
   rules: () => readonly PageGroupRule[]
+  actions?: () => Actions
   timeZone: () => string
   limitMs: () => number
   /** reads a stored block; undefined where it is damaged, of which note is then taken */
@@ -34,6 +35,8 @@ export interface SiteSource {
   /** how many answers are kept for those who ask again; 0 = none */
   answers?: number
 }
+
+const NO_ACTIONS: Actions = new Map()
 
 const shared = (bytes: number) => new SharedArrayBuffer(bytes)
 
@@ -54,7 +57,7 @@ export class SiteEngine {
   #names = namesKeeper()
   /** how many words of each dictionary the threads know */
   readonly #told = new Map<DictionaryName, number>()
-  #settings = { timeZone: '', rules: [] as readonly PageGroupRule[] }
+  #settings: SiteSettings = { timeZone: '', rules: [], actions: NO_ACTIONS }
 
   constructor(
     private readonly source: SiteSource,
@@ -109,7 +112,7 @@ export class SiteEngine {
   /** What the codes of all blocks mean, the tail's included: packing it may add some. */
   names(): Names {
     this.#packedTail()
-    return this.#names(this.dictionaries, this.source.rules())
+    return this.#names(this.dictionaries, this.source.rules(), this.#actions())
   }
 
   /**
@@ -212,9 +215,17 @@ export class SiteEngine {
   /** Tells the threads of new words and other settings: before every question, after all blocks they are needed for. */
   #tellNews(): void {
     const site = this.source.key
-    const settings = { timeZone: this.source.timeZone(), rules: this.source.rules() }
+    const settings = {
+      timeZone: this.source.timeZone(),
+      rules: this.source.rules(),
+      actions: this.#actions(),
+    }
     this.#packedTail()
-    if (settings.timeZone !== this.#settings.timeZone || settings.rules !== this.#settings.rules) {
+    if (
+      settings.timeZone !== this.#settings.timeZone ||
+      settings.rules !== this.#settings.rules ||
+      settings.actions !== this.#settings.actions
+    ) {
       this.#settings = settings
       this.#answers.forgetAll()
       this.threads?.tell({ type: 'settings', site, settings })
@@ -227,6 +238,10 @@ export class SiteEngine {
       this.#told.set(name, values.length)
     }
     if (Object.keys(words).length) this.threads?.tell({ type: 'words', site, words })
+  }
+
+  #actions(): Actions {
+    return this.source.actions?.() ?? NO_ACTIONS
   }
 
   #packedTail(): Part {

@@ -1,7 +1,7 @@
 import { availableParallelism } from 'node:os'
 import type { MessagePort } from 'node:worker_threads'
 import { MessageChannel, Worker } from 'node:worker_threads'
-import type { Dictionaries, Lens, PageGroupRule, Shape } from '@dust-trail/core'
+import type { Dictionaries, EventCondition, Lens, PageGroupRule, Shape } from '@dust-trail/core'
 import type { KernelName } from './kernels.ts'
 
 /** A block as threads hand it on, in memory that all of them see. */
@@ -18,7 +18,11 @@ export interface SharedBlock {
 export interface SiteSettings {
   timeZone: string
   rules: readonly PageGroupRule[]
+  actions: Actions
 }
+
+/** Actions that the site has named, and what events they are. */
+export type Actions = ReadonlyMap<string, EventCondition>
 
 export type DictionaryName = keyof Dictionaries
 

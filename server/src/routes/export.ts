@@ -1,5 +1,6 @@
 import { once } from 'node:events'
 import { createGzip } from 'node:zlib'
+import type { Question } from '@dust-trail/api'
 import { questionSchema } from '@dust-trail/api'
 import { Router } from 'express'
 import { QueryTypes } from 'sequelize'
@@ -32,6 +33,20 @@ export function exportRoutes(engines: Engines, sequelize: Sequelize): Router {
     }
     out.end()
   })
+  /** Ids of the visitors of a question's sessions, one a line. */
+  router.get('/sites/:site/visitors.txt', async (request, response) => {
+    const site = siteOf(engines, request.params)
+    const question = questionOf(request.query['question'])
+    const { values } = await site.engine.ask('distribution', question.lens, {
+      selection: question.selection,
+      measure: null,
+      by: 'visitor',
+      quantiles: [],
+      bins: 0,
+    })
+    response.type('text/plain').attachment(`${site.row.key}-visitors.txt`)
+    response.send(values.map(({ value }) => `${value}\n`).join(''))
+  })
   return router
 }
 
@@ -57,6 +72,13 @@ export async function allSessions(sequelize: Sequelize, siteId: number): Promise
 
 async function chosen({ engine }: LoadedSite, question: unknown): Promise<number[] | undefined> {
   if (question === undefined) return undefined
+  const { lens, selection } = questionOf(question)
+  const { ids } = await engine.ask('sessionIds', lens, { selection })
+  return ids
+}
+
+/** @throws ProblemError 400 */
+function questionOf(question: unknown): Question {
   let json: unknown
   try {
     json = JSON.parse(typeof question === 'string' ? question : '')
@@ -65,6 +87,5 @@ async function chosen({ engine }: LoadedSite, question: unknown): Promise<number
   }
   const read = questionSchema.safeParse(json)
   if (!read.success) throw invalid(read.error, 'The question')
-  const { ids } = await engine.ask('sessionIds', read.data.lens, { selection: read.data.selection })
-  return ids
+  return read.data
 }

@@ -1,10 +1,14 @@
 import {
+  askBetween,
   askClickHeat,
   askCloseUp,
+  askContents,
   askDistribution,
   askFunnel,
   askPaths,
   askPrice,
+  askSequences,
+  askSizes,
   getSet,
   getSnapshot,
   listSessions,
@@ -77,6 +81,22 @@ export function questionRoutes(engines: Engines, sequelize: Sequelize): Router {
   serve(router, askDistribution, ({ params, body: { lens, selection, options }, signal }) =>
     siteOf(engines, params).engine.ask('distribution', lens, { selection, ...options }, signal),
   )
+  serve(router, askContents, ({ params, body: { lens, ...spec }, signal }) =>
+    siteOf(engines, params).engine.ask('contents', lens, spec, signal),
+  )
+  serve(router, askSequences, ({ params, body: { lens, selection, options }, signal }) =>
+    siteOf(engines, params).engine.ask('rawSequences', lens, { selection, ...options }, signal),
+  )
+  serve(router, askBetween, ({ params, body: { lens, ...spec }, signal }) =>
+    siteOf(engines, params).engine.ask('between', lens, spec, signal),
+  )
+  serve(router, askSizes, async ({ params, body: { questions }, signal }) => {
+    const { engine } = siteOf(engines, params)
+    const sizes = await Promise.all(
+      questions.map(({ lens, selection }) => engine.ask('selectionSize', lens, { selection }, signal)),
+    )
+    return { sizes: sizes.map(({ hits, base }) => rate(hits, base)) }
+  })
   serve(router, askPrice, ({ params, body: { lens, selection }, signal }) => {
     const { engine, row } = siteOf(engines, params)
     return engine.ask('price', lens, { selection, goal: row.goal }, signal)

@@ -101,7 +101,8 @@ async function freeKey(models: Models, name: string): Promise<string> {
   }
 }
 
-function describe(site: LoadedSite): Site {
+/** What there is to say about a site. */
+export function describe(site: LoadedSite): Site {
   const { id: _, ...row } = site.row
   const extent = site.engine.extent()
   return {

@@ -171,6 +171,33 @@ const MIGRATIONS: { name: string; statements: string[] }[] = [
       'ALTER TABLE sessions ADD COLUMN block_id BIGINT UNSIGNED NULL, ADD COLUMN block_pos INT UNSIGNED NULL, ADD KEY by_block (block_id), ADD KEY unpacked (site_id, block_id, end_ms)',
     ],
   },
+  {
+    name: '0006-labels-and-segments',
+    statements: [
+      `CREATE TABLE actions (
+        id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+        site_id INT UNSIGNED NOT NULL,
+        name VARCHAR(120) NOT NULL,
+        rule JSON NOT NULL,
+        description TEXT NOT NULL,
+        owner VARCHAR(120) NOT NULL,
+        UNIQUE KEY by_name (site_id, name)
+      ) DEFAULT CHARSET=utf8mb4`,
+      `CREATE TABLE segments (
+        id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+        site_id INT UNSIGNED NOT NULL,
+        parent_id INT UNSIGNED NULL,
+        name VARCHAR(120) NOT NULL,
+        cut JSON NOT NULL,
+        note TEXT NOT NULL,
+        owner VARCHAR(120) NOT NULL,
+        created_ms BIGINT NOT NULL,
+        KEY by_site (site_id),
+        CONSTRAINT child_of FOREIGN KEY (parent_id) REFERENCES segments (id)
+      ) DEFAULT CHARSET=utf8mb4`,
+      "ALTER TABLE funnels ADD COLUMN options JSON NULL, ADD COLUMN note VARCHAR(2000) NOT NULL DEFAULT '', ADD COLUMN owner VARCHAR(120) NOT NULL DEFAULT '', ADD COLUMN is_default TINYINT NOT NULL DEFAULT 0",
+    ],
+  },
 ]
 
 /** Brings the tables up to date. Runs each migration once, in order. */

@@ -1,5 +1,14 @@
-import type { BadLine, Fix, Import, Mark, Question, Site } from '@dust-trail/api'
-import type { Step } from '@dust-trail/core'
+import type {
+  Action,
+  BadLine,
+  Fix,
+  Import,
+  Mark,
+  Question,
+  SavedFunnel,
+  Segment,
+  Site,
+} from '@dust-trail/api'
 import type { ModelStatic, Sequelize } from 'sequelize'
 import { DataTypes, Model } from 'sequelize'
 
@@ -17,12 +26,9 @@ export interface SiteRow {
   pageGroups: Site['pageGroups']
 }
 
-export interface FunnelRow {
-  id: number
-  siteId: number
-  name: string
-  steps: Step[]
-}
+export type FunnelRow = SavedFunnel & { siteId: number }
+export type ActionRow = Omit<Action, 'usedBy'> & { siteId: number }
+export type SegmentRow = Segment & { siteId: number }
 
 export type FixRow = Fix & { siteId: number }
 
@@ -50,6 +56,8 @@ type Row<T extends { id: number }> = ModelStatic<Model<T, Omit<T, 'id'> & { id?:
 export interface Models {
   sites: Row<SiteRow>
   funnels: Row<FunnelRow>
+  actions: Row<ActionRow>
+  segments: Row<SegmentRow>
   fixes: Row<FixRow>
   trails: Row<TrailRow>
   marks: Row<MarkRow>
@@ -58,7 +66,7 @@ export interface Models {
 
 const id = { type: DataTypes.INTEGER.UNSIGNED, primaryKey: true, autoIncrement: true }
 const siteId = { type: DataTypes.INTEGER.UNSIGNED, field: 'site_id' }
-const { STRING, TEXT, JSON, INTEGER, BIGINT } = DataTypes
+const { STRING, TEXT, JSON, INTEGER, BIGINT, BOOLEAN } = DataTypes
 
 /** Tables whose rows have an identity. Sessions, events and recordings are written and read in bulk instead. */
 export function defineModels(sequelize: Sequelize): Models {
@@ -76,7 +84,34 @@ export function defineModels(sequelize: Sequelize): Models {
       recordingDays: { type: INTEGER, field: 'recording_days' },
       pageGroups: { type: JSON, field: 'page_groups' },
     }),
-    funnels: sequelize.define('funnels', { id, siteId, name: STRING(120), steps: JSON }),
+    funnels: sequelize.define('funnels', {
+      id,
+      siteId,
+      name: STRING(120),
+      steps: JSON,
+      options: JSON,
+      note: STRING(2000),
+      owner: STRING(120),
+      isDefault: { type: BOOLEAN, field: 'is_default' },
+    }),
+    actions: sequelize.define('actions', {
+      id,
+      siteId,
+      name: STRING(120),
+      rule: JSON,
+      description: TEXT,
+      owner: STRING(120),
+    }),
+    segments: sequelize.define('segments', {
+      id,
+      siteId,
+      parentId: { type: INTEGER.UNSIGNED, field: 'parent_id' },
+      name: STRING(120),
+      cut: JSON,
+      note: TEXT,
+      owner: STRING(120),
+      createdMs: { type: BIGINT, field: 'created_ms' },
+    }),
     fixes: sequelize.define('fixes', {
       id,
       siteId,

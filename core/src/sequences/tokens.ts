@@ -1,0 +1,91 @@
+import type { Block } from '../events/columns.ts'
+import { amountAt, numberAt } from '../events/columns.ts'
+import type { Kind } from '../events/line.ts'
+import { KINDS } from '../events/line.ts'
+import { KIND } from '../events/loose.ts'
+import type { EventCondition } from '../conditions/terms.ts'
+import type { Names } from '../funnel/trace.ts'
+
+/** How finely events are told apart. */
+export const LEVELS = ['page', 'element', 'kind'] as const
+export type Level = (typeof LEVELS)[number]
+
+/** Something that happens, as it stands in a sequence: all events that are the same to whoever reads it. */
+export interface Token {
+  kind: Kind
+  /** page group; "" where the level does not tell pages apart */
+  page: string
+  /** element, action, message or path; "" where the level does not tell them apart */
+  what: string
+}
+
+/** Kinds that nobody does, or that are too many and too small to be read one by one. */
+const PASSIVE: readonly Kind[] = ['leave', 'scroll', 'seen', 'hide', 'show', 'out']
+const READ = KINDS.map((kind) => !PASSIVE.includes(kind))
+
+/** Names the events of a block, each kind of thing by a number; which numbers mean what is the same for all blocks. */
+export class Tokens {
+  readonly list: Token[] = []
+  readonly #known = new Map<string, number>()
+
+  /** The number of a token. */
+  of(token: Token): number {
+    const key = `${token.kind}\n${token.page}\n${token.what}`
+    let at = this.#known.get(key)
+    if (at === undefined) this.#known.set(key, (at = this.list.push(token) - 1))
+    return at
+  }
+}
+
+/** Reads the events of a block as tokens; -1 where one is not read at this level. */
+export function tokenReader(
+  block: Block,
+  level: Level,
+  names: Names,
+  tokens: Tokens,
+): (event: number) => number {
+  const { kind, page, target, name } = block.events
+  const { groups, families, dictionaries } = names
+  const cache = new Map<number, number>()
+  return (i) => {
+    const of = kind[i]!
+    if (!READ[of]) return -1
+    if (level === 'page' && of !== KIND.page) return -1
+    const failing = of === KIND.request && numberAt(block, i) >= 400
+    if (of === KIND.request && !failing) return -1
+    const group = groups.groupOf[page[i]!]!
+    const family = families.familyOf[target[i]!]!
+    const fine = level === 'element' && of !== KIND.page
+    const key = ((of * 65_536 + (level === 'kind' ? 0 : group)) * 1_048_576 + (fine ? family : 0)) * 16_384
+    // Codes beyond what fits beside one another are told apart by their names instead.
+    const small = group < 65_536 && family < 1_048_576 && name[i]! < 16_384
+    const place = small ? key + (fine ? name[i]! : 0) : NaN
+    const held = cache.get(place)
+    if (held !== undefined) return held
+    const token = tokens.of({
+      kind: KINDS[of]!,
+      page: level === 'kind' ? '' : groups.names[group]!,
+      what: fine ? families.names[family]! || dictionaries.name.values[name[i]!]! : '',
+    })
+    if (small) cache.set(place, token)
+    return token
+  }
+}
+
+/** The events that a token stands for, as a condition. */
+export function tokenCondition({ kind, page, what }: Token): EventCondition {
+  const onElement = ['click', 'input', 'submit', 'seen'].includes(kind)
+  return {
+    kinds: [kind],
+    ...(page && { page: { is: 'equal', to: page } }),
+    ...(what && { [onElement ? 'element' : 'name']: { is: 'equal', to: what } }),
+    ...(kind === 'request' && { number: { is: 'at least', to: 400 } }),
+  }
+}
+
+/** Whether a page took longer than this to be there it was slow: common practice, no source. */
+export const SLOW_MS = 4000
+
+export function isSlow(block: Block, event: number): boolean {
+  return block.events.kind[event] === KIND.page && amountAt(block, event) >= SLOW_MS
+}
