@@ -272,7 +272,12 @@ const question = { lens: lensSchema, selection: selectionSchema }
 export const questionSchema = z.object(question)
 export type Question = z.infer<typeof questionSchema>
 
-export const askCloseUp = endpoint('POST', '/sites/:site/close-up', questionSchema, closeUpSchema)
+export const askCloseUp = endpoint(
+  'POST',
+  '/sites/:site/close-up',
+  questionSchema.extend({ against: selectionSchema.optional() }),
+  closeUpSchema,
+)
 
 const pathNode: z.ZodType<PathNode> = z.lazy(() =>
   z.object({

@@ -18,6 +18,8 @@ export type Attribute = (typeof ATTRIBUTES)[number]
 
 export interface CloseUpSpec {
   selection: Selection
+  /** what the selected are held against; none = everyone in the lens */
+  against?: Selection | undefined
   names: Names
 }
 
@@ -60,8 +62,9 @@ export interface CloseUpResult {
 
 /** Who the selected are, where they came from and went, and what went wrong: everything but the sessions themselves. */
 export const closeUp: Analysis<CloseUpSpec, CloseUpPartial, CloseUpResult> = {
-  scan(block, everyone, { selection, names }) {
-    const { sessions, base, event } = selectSessions(block, everyone, selection, names)
+  scan(block, among, { selection, against, names }) {
+    const { sessions, base, event } = selectSessions(block, among, selection, names)
+    const everyone = against ? selectSessions(block, among, against, names).sessions.or(sessions) : among
     const partial: CloseUpPartial = {
       everyone: everyone.count(),
       base: base.count(),

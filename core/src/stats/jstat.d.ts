@@ -1,6 +1,9 @@
 declare module 'jstat' {
-  export const jStat: {
-    erfc(x: number): number
-    chisquare: { cdf(x: number, df: number): number }
+  const library: {
+    jStat: {
+      erfc(x: number): number
+      chisquare: { cdf(x: number, df: number): number }
+    }
   }
+  export default library
 }

@@ -1,4 +1,4 @@
-import { jStat } from 'jstat'
+import jstat from 'jstat'
 
 /**
  * Two-sided z-test of two independent proportions with pooled variance, without continuity correction.
@@ -18,7 +18,7 @@ export function twoProportions(hits1: number, n1: number, hits2: number, n2: num
   const variance = pooled * (1 - pooled) * (1 / n1 + 1 / n2)
   if (variance === 0) return 1
   const z = (hits1 / n1 - hits2 / n2) / Math.sqrt(variance)
-  return jStat.erfc(Math.abs(z) / Math.SQRT2)
+  return jstat.jStat.erfc(Math.abs(z) / Math.SQRT2)
 }
 
 /**
@@ -39,7 +39,7 @@ export function chiSquare(
     0,
   )
   const df = groups.length - 1
-  return { statistic, df, p: 1 - jStat.chisquare.cdf(statistic, df) }
+  return { statistic, df, p: 1 - jstat.jStat.chisquare.cdf(statistic, df) }
 }
 
 /**

@@ -69,8 +69,8 @@ export function questionRoutes(engines: Engines, sequelize: Sequelize): Router {
   serve(router, getSet, ({ params, signal }) =>
     sizeOf(siteOf(engines, params).engine, params['set'] ?? '', signal),
   )
-  serve(router, askCloseUp, ({ params, body: { lens, selection }, signal }) =>
-    siteOf(engines, params).engine.ask('closeUp', lens, { selection }, signal),
+  serve(router, askCloseUp, ({ params, body: { lens, ...spec }, signal }) =>
+    siteOf(engines, params).engine.ask('closeUp', lens, spec, signal),
   )
   serve(router, askPaths, async ({ params, body: { lens, selection, options }, signal }) => {
     const { engine } = siteOf(engines, params)

@@ -1,23 +1,33 @@
 import {
+  askBetween,
   askClickHeat,
   askCloseUp,
+  askContents,
+  askDistribution,
   askFunnel,
+  askPaths,
   askPrice,
+  askSequences,
+  askSizes,
   catalogue,
   getFix,
   getRecording,
   getSession,
   getSnapshot,
+  listActions,
   listFixes,
   listFunnels,
+  listSegments,
   listSessions,
   listSites,
   listTrails,
+  listUrls,
 } from '@dust-trail/api'
 import type { Endpoint, Question } from '@dust-trail/api'
-import type { ClickSort, Lens, Step, WatchOrder } from '@dust-trail/core'
+import type { ClickSort, FunnelOptions, Lens, Level, Selection, Step, WatchOrder } from '@dust-trail/core'
+import { distributionOptionsSchema, pathOptionsSchema, sequenceOptionsSchema } from '@dust-trail/core'
 import type { UseQueryResult } from '@tanstack/react-query'
-import { keepPreviousData, useQuery } from '@tanstack/react-query'
+import { keepPreviousData, useQueries, useQuery } from '@tanstack/react-query'
 import type { z } from 'zod'
 import { call } from './call.ts'
 
@@ -47,10 +57,60 @@ export const useSites = () =>
   })
 
 export const useCatalogue = (site: string, lens: Lens) => useAsk(catalogue, { site }, { lens })
-export const useFunnel = (site: string, lens: Lens, steps: Step[]) =>
-  useAsk(askFunnel, { site }, { lens, steps }, { enabled: steps.length > 0 })
+export const useFunnel = (
+  site: string,
+  lens: Lens | null,
+  steps: Step[],
+  options?: FunnelOptions,
+  counts = false,
+) =>
+  useAsk(
+    askFunnel,
+    { site },
+    { lens: lens!, steps, options, counts },
+    { enabled: lens !== null && steps.length > 0 },
+  )
+/** The same funnel through several lenses, only counted. */
+export const useFunnelsThrough = (site: string, lenses: Lens[], steps: Step[], options?: FunnelOptions) =>
+  useQueries({
+    queries: lenses.map((lens) => ({
+      queryKey: [askFunnel.path, { site }, { lens, steps, options, counts: true }],
+      queryFn: ({ signal }: { signal: AbortSignal }) =>
+        call(askFunnel, { site }, { lens, steps, options, counts: true }, signal),
+      enabled: steps.length > 0,
+      placeholderData: keepPreviousData,
+    })),
+  })
+export const useBetween = (site: string, lens: Lens, steps: Step[], options: FunnelOptions | undefined) =>
+  useAsk(askBetween, { site }, { lens, steps, options }, { enabled: steps.length > 1 })
+export const useDistribution = (
+  site: string,
+  question: Question,
+  options: z.input<typeof distributionOptionsSchema>,
+  enabled = true,
+) =>
+  useAsk(
+    askDistribution,
+    { site },
+    { ...question, options: distributionOptionsSchema.parse(options) },
+    { enabled },
+  )
+export const useContents = (site: string, question: Question, level: Level, against?: Selection) =>
+  useAsk(askContents, { site }, { ...question, level, against })
+export const useSequences = (
+  site: string,
+  question: Question,
+  options: z.input<typeof sequenceOptionsSchema>,
+) => useAsk(askSequences, { site }, { ...question, options: sequenceOptionsSchema.parse(options) })
+export const useSizes = (site: string, questions: Question[]) =>
+  useAsk(askSizes, { site }, { questions }, { enabled: questions.length > 0 })
+export const usePaths = (site: string, question: Question, options: z.input<typeof pathOptionsSchema>) =>
+  useAsk(askPaths, { site }, { ...question, options: pathOptionsSchema.parse(options) })
+export const useUrls = (site: string, lens: Lens) => useAsk(listUrls, { site }, { lens })
+export const useActions = (site: string) => useAsk(listActions, { site }, undefined)
+export const useSegments = (site: string) => useAsk(listSegments, { site }, undefined)
 export const useFunnels = (site: string) => useAsk(listFunnels, { site }, undefined)
-export const useCloseUp = (site: string, question: Question) =>
+export const useCloseUp = (site: string, question: Question & { against?: Selection | undefined }) =>
   useAsk(askCloseUp, { site }, question, { keep: false })
 export const usePrice = (site: string, question: Question, enabled: boolean) =>
   useAsk(askPrice, { site }, question, { enabled, keep: false })

@@ -1,21 +1,26 @@
-import type { DeviceClass, Lens } from '@dust-trail/core'
+import type { Condition, DeviceClass, Lens } from '@dust-trail/core'
 import { DEVICE_CLASSES } from '@dust-trail/core'
-import { CalendarDays, Check, Command, MonitorSmartphone, X } from 'lucide-react'
+import { CalendarDays, Check, Command, MonitorSmartphone, Plus, Redo2, Undo2, X } from 'lucide-react'
 import { Popover } from 'radix-ui'
 import type { ReactNode } from 'react'
 import { useState } from 'react'
 import { useSearchParams } from 'react-router'
-import { useSites } from '../api/queries.ts'
-import { Button, Field, inputLook, Select } from '../ui/controls.tsx'
+import { useSegments, useSites } from '../api/queries.ts'
+import { FilterMenu } from '../lens/filter-menu.tsx'
+import { useLensHistory } from '../lens/history.ts'
+import { segmentCondition } from '../lens/segments.ts'
+import { conditionWords, noiseWords } from '../lens/words.ts'
+import { Button, Field, IconButton, inputLook, Select } from '../ui/controls.tsx'
 import { day } from '../ui/format.ts'
-import { shiftDay, today, useLens, useSite } from './lens.ts'
+import { comparedLens, shiftDay, today, useLens, useSite, versusFrom } from './lens.ts'
 
 /** What is being looked at, on every screen, kept in the address. */
 export function LensBar({ openCommands }: { openCommands: () => void }) {
   const { lens, setLens } = useLens()
+  const { undo, redo } = useLensHistory()
   return (
     <header
-      className="flex h-12 shrink-0 items-center gap-2 border-b border-line bg-sheet px-4"
+      className="flex min-h-12 shrink-0 flex-wrap items-center gap-2 border-b border-line bg-sheet px-4 py-1.5"
       aria-label="Lens"
     >
       <SiteChoice />
@@ -37,12 +42,95 @@ export function LensBar({ openCommands }: { openCommands: () => void }) {
           </button>
         </span>
       ))}
+      <Chips lens={lens} setLens={setLens} />
+      <AddFilter lens={lens} setLens={setLens} />
       <span className="flex-1" />
+      <IconButton label="Undo the change of the lens" disabled={!undo} onClick={undo}>
+        <Undo2 size={15} />
+      </IconButton>
+      <IconButton label="Redo the change of the lens" disabled={!redo} onClick={redo}>
+        <Redo2 size={15} />
+      </IconButton>
       <Button look="quiet" onClick={openCommands} className="text-ink-soft">
         <Command size={14} aria-hidden /> Go to{' '}
         <kbd className="rounded border border-line px-1 font-sans text-[11px]">Ctrl K</kbd>
       </Button>
     </header>
+  )
+}
+
+/** Everything that narrows the lens down, each with a way to take it out again. */
+function Chips({ lens, setLens }: Part) {
+  const site = useSite()
+  const segments = useSegments(site.key)
+  const conditions = lens.where?.type === 'all' ? lens.where.of : lens.where ? [lens.where] : []
+  const nameOf = (condition: Condition) => {
+    const text = JSON.stringify(condition)
+    const segment = segments.data?.find(
+      (one) => JSON.stringify(segmentCondition(one, segments.data)) === text,
+    )
+    return segment ? `segment: ${segment.name}` : conditionWords(condition)
+  }
+  return (
+    <>
+      {conditions.map((condition, k) => (
+        <Chip
+          key={k}
+          words={nameOf(condition)}
+          remove={() =>
+            setLens({ ...lens, where: { type: 'all', of: conditions.filter((_, i) => i !== k) } })
+          }
+        />
+      ))}
+      {lens.clean?.map((noise, k) => (
+        <Chip
+          key={`clean ${k}`}
+          words={noiseWords(noise)}
+          remove={() => setLens({ ...lens, clean: lens.clean!.filter((_, i) => i !== k) })}
+        />
+      ))}
+    </>
+  )
+}
+
+function Chip({ words, remove }: { words: string; remove: () => void }) {
+  return (
+    <span className="inline-flex h-7 max-w-80 items-center gap-1 rounded-md bg-ochre-soft pl-2.5 text-ochre-text">
+      <span className="truncate" title={words}>
+        {words}
+      </span>
+      <button
+        type="button"
+        aria-label={`Remove: ${words}`}
+        className="inline-flex size-7 shrink-0 items-center justify-center rounded-md hover:text-ink"
+        onClick={remove}
+      >
+        <X size={13} />
+      </button>
+    </span>
+  )
+}
+
+function AddFilter({ lens, setLens }: Part) {
+  const [open, setOpen] = useState(false)
+  return (
+    <Drop
+      open={open}
+      setOpen={setOpen}
+      trigger={
+        <Button look="quiet">
+          <Plus size={14} aria-hidden /> Filter
+        </Button>
+      }
+    >
+      <FilterMenu
+        add={(condition) => {
+          const known = lens.where?.type === 'all' ? lens.where.of : lens.where ? [lens.where] : []
+          setLens({ ...lens, where: { type: 'all', of: [...known, condition] } })
+          setOpen(false)
+        }}
+      />
+    </Drop>
   )
 }
 
@@ -76,6 +164,8 @@ function Dates({ lens, setLens }: Part) {
   const site = useSite()
   const [open, setOpen] = useState(false)
   const now = today(site.timeZone)
+  const [parameters] = useSearchParams()
+  const compared = comparedLens(lens, versusFrom(parameters))
   const presets: [string, string, string][] = [
     ['Today', now, now],
     ['Yesterday', shiftDay(now, -1), shiftDay(now, -1)],
@@ -92,6 +182,11 @@ function Dates({ lens, setLens }: Part) {
         <Button aria-label={`Dates: ${day(lens.from)} to ${day(lens.to)}`}>
           <CalendarDays size={14} aria-hidden />
           {lens.from === lens.to ? day(lens.from) : `${day(lens.from)} – ${day(lens.to)}`}
+          {compared && (
+            <span className="text-iris">
+              against {day(compared.from)} – {day(compared.to)}
+            </span>
+          )}
         </Button>
       }
     >
@@ -143,8 +238,70 @@ function Dates({ lens, setLens }: Part) {
             }
           />
         </Field>
+        <ComparedWith />
       </div>
     </Drop>
+  )
+}
+
+/** Which days the days of the lens are held against. */
+function ComparedWith() {
+  const { lens } = useLens()
+  const [parameters, setParameters] = useSearchParams()
+  const versus = versusFrom(parameters)
+  const kind = typeof versus === 'object' ? 'days' : versus
+  const set = (text: string) =>
+    setParameters((known) => {
+      const next = new URLSearchParams(known)
+      if (text === 'none') next.delete('vs')
+      else next.set('vs', text)
+      return next
+    })
+  const other = comparedLens(lens, versus)
+  return (
+    <div>
+      <Field label="Compared with">
+        <Select
+          aria-label="Compared with"
+          className="w-full"
+          value={kind}
+          onChange={(event) =>
+            set(
+              event.target.value === 'days'
+                ? `${shiftDay(lens.from, -7)}..${shiftDay(lens.from, -1)}`
+                : event.target.value,
+            )
+          }
+        >
+          <option value="none">nothing</option>
+          <option value="before">as many days before</option>
+          <option value="weekdays">the same weekdays before</option>
+          <option value="days">days of one’s own</option>
+        </Select>
+      </Field>
+      {typeof versus === 'object' && (
+        <div className="mt-2 grid grid-cols-2 gap-2">
+          {(['from', 'to'] as const).map((edge) => (
+            <input
+              key={edge}
+              type="date"
+              aria-label={edge === 'from' ? 'First day compared with' : 'Last day compared with'}
+              className={inputLook}
+              value={versus[edge]}
+              onChange={(event) => {
+                const next = { ...versus, [edge]: event.target.value }
+                if (event.target.value && next.from <= next.to) set(`${next.from}..${next.to}`)
+              }}
+            />
+          ))}
+        </div>
+      )}
+      {other && (
+        <p className="mt-1 text-ink-soft">
+          {day(other.from)} – {day(other.to)}
+        </p>
+      )}
+    </div>
   )
 }
 

@@ -1,6 +1,6 @@
 import type { Site } from '@dust-trail/api'
-import type { DeviceClass, Lens } from '@dust-trail/core'
-import { DEVICE_CLASSES } from '@dust-trail/core'
+import type { Condition, DeviceClass, Lens, Noise } from '@dust-trail/core'
+import { conditionSchema, DEVICE_CLASSES, noiseSchema } from '@dust-trail/core'
 import { addDays, formatISO, parseISO } from 'date-fns'
 import { createContext, useContext, useMemo } from 'react'
 import { useSearchParams } from 'react-router'
@@ -9,7 +9,7 @@ const DAY = /^\d{4}-\d{2}-\d{2}$/
 /** Days shown where nothing was chosen: the last two weeks with data. */
 const DEFAULT_DAYS = 14
 /** What the lens keeps in the address; taken along to every section. */
-const LENS_PARAMETERS = ['site', 'from', 'to', 'device'] as const
+export const LENS_PARAMETERS = ['site', 'from', 'to', 'device', 'where', 'clean', 'vs', 'segments'] as const
 
 export function shiftDay(date: string, days: number): string {
   return formatISO(addDays(parseISO(date), days), { representation: 'date' })
@@ -39,7 +39,30 @@ export function lensFrom(parameters: URLSearchParams, site: Site): Lens {
   const devices = (parameters.get('device') ?? '')
     .split(',')
     .filter((name): name is DeviceClass => DEVICE_CLASSES.includes(name as DeviceClass))
-  return { from: valid ? from : fallback.from, to: valid ? to : fallback.to, devices }
+  const where = parsed<Condition>(parameters.get('where'), (json) => conditionSchema.safeParse(json))
+  const clean = parsed<Noise[]>(parameters.get('clean'), (json) =>
+    noiseSchema.array().max(10).safeParse(json),
+  )
+  return {
+    from: valid ? from : fallback.from,
+    to: valid ? to : fallback.to,
+    devices,
+    ...(where && { where }),
+    ...(clean?.length && { clean }),
+  }
+}
+
+/** What an address holds as JSON; undefined where it holds nothing of that kind. */
+function parsed<T>(
+  text: string | null,
+  read: (json: unknown) => { success: boolean; data?: T | undefined },
+): T | undefined {
+  if (!text) return undefined
+  try {
+    return read(JSON.parse(text)).data
+  } catch {
+    return undefined
+  }
 }
 
 export function writeLens(parameters: URLSearchParams, lens: Lens): URLSearchParams {
@@ -48,6 +71,11 @@ export function writeLens(parameters: URLSearchParams, lens: Lens): URLSearchPar
   next.set('to', lens.to)
   if (lens.devices.length) next.set('device', lens.devices.join(','))
   else next.delete('device')
+  const conditions = lens.where?.type === 'all' ? lens.where.of.length : lens.where ? 1 : 0
+  if (conditions) next.set('where', JSON.stringify(lens.where))
+  else next.delete('where')
+  if (lens.clean?.length) next.set('clean', JSON.stringify(lens.clean))
+  else next.delete('clean')
   return next
 }
 
@@ -78,9 +106,31 @@ export function useSite(): Site {
 export function useLens(): { lens: Lens; setLens: (lens: Lens) => void } {
   const site = useSite()
   const [parameters, setParameters] = useSearchParams()
-  const text = ['from', 'to', 'device'].map((name) => parameters.get(name) ?? '').join('|')
+  const text = ['from', 'to', 'device', 'where', 'clean'].map((name) => parameters.get(name) ?? '').join('|')
   // One object as long as the address says the same, so that questions are not asked anew.
   // eslint-disable-next-line react-hooks/exhaustive-deps
   const lens = useMemo(() => lensFrom(parameters, site), [text, site.key, site.days?.to])
   return { lens, setLens: (next) => setParameters((known) => writeLens(known, next)) }
+}
+
+/** What the period of the lens is held against. */
+export type Versus = 'none' | 'before' | 'weekdays' | { from: string; to: string }
+
+export function versusFrom(parameters: URLSearchParams): Versus {
+  const text = parameters.get('vs')
+  if (text === 'before' || text === 'weekdays') return text
+  const [from = '', to = ''] = text?.split('..') ?? []
+  return DAY.test(from) && DAY.test(to) && from <= to ? { from, to } : 'none'
+}
+
+/**
+ * The lens over the days it is compared with: as many days just before; the nearest days before that fall on the same
+ * weekdays; or days of one's own. Null where nothing is compared.
+ */
+export function comparedLens(lens: Lens, versus: Versus): Lens | null {
+  if (versus === 'none') return null
+  if (typeof versus === 'object') return { ...lens, ...versus }
+  const length = Math.round((parseISO(lens.to).getTime() - parseISO(lens.from).getTime()) / 86_400_000) + 1
+  const back = versus === 'before' ? length : Math.ceil(length / 7) * 7
+  return { ...lens, from: shiftDay(lens.from, -back), to: shiftDay(lens.to, -back) }
 }

@@ -1,16 +1,19 @@
 import type { Selection } from '@dust-trail/core'
 import { clsx } from 'clsx'
-import { Footprints, Lightbulb, X } from 'lucide-react'
+import { Footprints, Lightbulb, Split, X } from 'lucide-react'
 import { Tabs } from 'radix-ui'
 import type { ReactNode } from 'react'
 import { useState } from 'react'
 import { useSearchParams } from 'react-router'
-import { useCloseUp, useSessions } from '../api/queries.ts'
+import { useCloseUp, useSegments, useSessions } from '../api/queries.ts'
 import { useLens, useSite } from '../app/lens.ts'
 import { ProposeFix } from '../sections/fixes/propose-fix.tsx'
-import { Button, IconButton } from '../ui/controls.tsx'
+import { segmentCondition } from '../lens/segments.ts'
+import { together } from '../lens/words.ts'
+import { Button, IconButton, Select } from '../ui/controls.tsx'
 import { count, intervalText, percent, plural } from '../ui/format.ts'
 import { Failure, Loading } from '../ui/states.tsx'
+import { SaveSegment } from './save-segment.tsx'
 import { baseOf, describeSelection } from './describe.ts'
 import { WentWhere } from './went-where.tsx'
 import { WentWrong } from './went-wrong.tsx'
@@ -29,7 +32,13 @@ export function CloseUp({
 }) {
   const { lens } = useLens()
   const site = useSite()
-  const answer = useCloseUp(site.key, { lens, selection })
+  const segments = useSegments(site.key)
+  const [againstId, setAgainstId] = useState('')
+  const [saving, setSaving] = useState(false)
+  const other = segments.data?.find(({ id }) => String(id) === againstId)
+  const condition = other && segmentCondition(other, segments.data ?? [])
+  const against = condition && { type: 'where' as const, condition }
+  const answer = useCloseUp(site.key, { lens, selection, against })
   const sessions = useSessions(site.key, { lens, selection }, 'telling', 1)
   const [parameters, setParameters] = useSearchParams()
   const [proposing, setProposing] = useState(false)
@@ -58,6 +67,27 @@ export function CloseUp({
             )}
           </p>
         </div>
+        {(segments.data?.length ?? 0) > 0 && (
+          <label className="flex items-center gap-1.5 text-ink-soft">
+            against
+            <Select
+              aria-label="Held against"
+              className="max-w-44"
+              value={againstId}
+              onChange={(event) => setAgainstId(event.target.value)}
+            >
+              <option value="">everyone else</option>
+              {segments.data?.map(({ id, name }) => (
+                <option key={id} value={id}>
+                  {name}
+                </option>
+              ))}
+            </Select>
+          </label>
+        )}
+        <Button disabled={!data} onClick={() => setSaving(true)}>
+          <Split size={14} aria-hidden /> Save segment
+        </Button>
         <a
           className="text-spruce hover:underline"
           title="The sessions of this selection as a clickstream, one JSON object a line"
@@ -122,6 +152,26 @@ export function CloseUp({
           )}
         </div>
       </Tabs.Root>
+      {saving && (
+        <SaveSegment
+          condition={
+            together([
+              lens.devices.length
+                ? { type: 'text', of: 'device', test: { is: 'one of', to: lens.devices } }
+                : null,
+              lens.where,
+              selection.type === 'everyone'
+                ? null
+                : selection.type === 'where'
+                  ? selection.condition
+                  : { type: 'selected', selection },
+            ]) ?? null
+          }
+          clean={lens.clean ?? []}
+          suggested={title}
+          close={() => setSaving(false)}
+        />
+      )}
       {proposing && data && (
         <ProposeFix
           selection={selection}

@@ -1,5 +1,6 @@
 import type { ClickSort, LeakKind, Selection } from '@dust-trail/core'
 import { stepName } from '@dust-trail/core'
+import { conditionWords } from '../lens/words.ts'
 
 export const LEAK_WORDS: Record<LeakKind, string> = {
   error: 'met an error',
@@ -45,7 +46,7 @@ export function describeSelection(selection: Selection): string {
     case 'everyone':
       return 'Everyone in the lens'
     case 'where':
-      return 'Sessions of a segment'
+      return `Sessions: ${conditionWords(selection.condition)}`
     case 'set':
       return 'Sessions of a set'
   }

@@ -1,21 +1,36 @@
 import { createFunnel, deleteFunnel, listFunnels, updateFunnel } from '@dust-trail/api'
 import type { SavedFunnel } from '@dust-trail/api'
-import type { Selection, Step } from '@dust-trail/core'
+import type { FunnelOptions, FunnelResult, Selection, Step } from '@dust-trail/core'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { useState } from 'react'
+import { X } from 'lucide-react'
+import { lazy, Suspense, useState } from 'react'
 import { useSearchParams } from 'react-router'
 import { toast } from 'sonner'
 import { call } from '../../api/call.ts'
-import { useCatalogue, useFunnel, useFunnels } from '../../api/queries.ts'
-import { useLens, useSite } from '../../app/lens.ts'
+import {
+  useBetween,
+  useCatalogue,
+  useFunnel,
+  useFunnels,
+  useFunnelsThrough,
+  useSegments,
+  useSizes,
+} from '../../api/queries.ts'
+import { comparedLens, useLens, useSite, versusFrom } from '../../app/lens.ts'
 import { useSelection } from '../../closeup/use-selection.ts'
+import { lensOf, MOST_SIDES } from '../../lens/segments.ts'
 import { useView } from '../../trail/view.tsx'
 import { Button, Field, inputLook, Select } from '../../ui/controls.tsx'
 import { Dialog } from '../../ui/dialog.tsx'
-import { count, intervalText, rateText } from '../../ui/format.ts'
+import { count, day, intervalText, rateText } from '../../ui/format.ts'
 import { Empty, Failure, Loading, Settling } from '../../ui/states.tsx'
+import { definition, whatIsBroken } from './definition.ts'
+import { Ledger, Multiples, Swatch } from './ledger.tsx'
+import { OptionsDialog } from './options-dialog.tsx'
 import { Strata } from './strata.tsx'
 import { useSteps } from './use-steps.ts'
+
+const Trend = lazy(async () => ({ default: (await import('./trend.tsx')).Trend }))
 
 /** Where visitors drop off on the way to a goal, and what they do instead. */
 export function FunnelsPage() {
@@ -25,15 +40,20 @@ export function FunnelsPage() {
   const [parameters] = useSearchParams()
   const wanted = Number(parameters.get('funnel'))
   const saved = funnels.data?.find(({ id }) => id === wanted) ?? funnels.data?.[0]
-  const { steps, edited, setSteps } = useSteps(saved)
+  const { steps, options, edited, setSteps, setOptions } = useSteps(saved)
+  const [choosing, setChoosing] = useState(false)
   const catalogue = useCatalogue(site.key, lens)
-  const answer = useFunnel(site.key, lens, steps)
+  const answer = useFunnel(site.key, lens, steps, options)
+  const between = useBetween(site.key, lens, steps, options)
+  const unit = options.per === 'visitor' ? 'visitors' : 'sessions'
   const { setSelection } = useSelection()
   const result = answer.data?.steps.length === steps.length ? answer.data : undefined
   const last = steps.length - 1
-  const whole: Selection | null = steps.length ? { type: 'funnel', steps, step: 0, side: 'reached' } : null
+  const whole: Selection | null = steps.length
+    ? { type: 'funnel', steps, options, step: 0, side: 'reached' }
+    : null
   const converted: Selection | null = steps.length
-    ? { type: 'funnel', steps, step: last, side: 'reached' }
+    ? { type: 'funnel', steps, options, step: last, side: 'reached' }
     : null
   useView(
     converted && {
@@ -55,7 +75,7 @@ export function FunnelsPage() {
                 title={intervalText(result.steps[last]!.ofEntered.interval)}
                 onClick={() => converted && setSelection(converted)}
               >
-                {rateText(result.steps[last]!.ofEntered)} sessions
+                {rateText(result.steps[last]!.ofEntered)} {unit}
               </button>{' '}
               that entered went all the way.
               {biggest && (
@@ -66,7 +86,7 @@ export function FunnelsPage() {
                     type="button"
                     className="font-semibold text-clay hover:underline"
                     onClick={() =>
-                      setSelection({ type: 'funnel', steps, step: biggest.step, side: 'dropped' })
+                      setSelection({ type: 'funnel', steps, options, step: biggest.step, side: 'dropped' })
                     }
                   >
                     {biggest.name}: {count(biggest.lost)} of {count(biggest.of)}
@@ -78,17 +98,30 @@ export function FunnelsPage() {
           ) : (
             <p className="text-ink-soft">Where do visitors drop off, and what do they do instead?</p>
           )}
+          {saved && (saved.note || saved.owner) && (
+            <p className="text-ink-soft">
+              {saved.note} {saved.owner && `(${saved.owner})`}
+            </p>
+          )}
           {result && whole && (
             <p className="text-ink-soft">
               <button type="button" className="hover:underline" onClick={() => setSelection(whole)}>
-                {count(result.entered)} sessions entered
+                {count(result.entered)} {unit} entered
               </button>{' '}
-              of {count(result.sessions)} in the lens. Steps in this order, anything in between, within one
-              session.
+              of {count(result.sessions)} in the lens. {definition(steps, options)}{' '}
+              <button type="button" className="text-spruce underline" onClick={() => setChoosing(true)}>
+                Change how it counts
+              </button>
             </p>
           )}
         </div>
-        <SaveFunnel saved={saved} steps={steps} edited={edited} reset={() => setSteps(null)} />
+        <SaveFunnel
+          saved={saved}
+          steps={steps}
+          options={options}
+          edited={edited}
+          reset={() => setSteps(null)}
+        />
       </div>
       {funnels.error && <Failure error={funnels.error} retry={() => void funnels.refetch()} />}
       {answer.error && <Failure error={answer.error} retry={() => void answer.refetch()} />}
@@ -99,16 +132,159 @@ export function FunnelsPage() {
           <Strata
             steps={steps}
             setSteps={setSteps}
+            options={options}
             result={result}
+            between={between.isPlaceholderData ? undefined : between.data}
             catalogue={catalogue.data}
             open={(selection) => setSelection(selection)}
           />
+          {result && <Broken steps={steps} result={result} />}
+          {result?.byValue && (
+            <Multiples parts={result.byValue} names={result.steps.map(({ name }) => name)} />
+          )}
+          {result?.overTime && (
+            <Suspense fallback={<Loading />}>
+              <Trend parts={result.overTime} />
+            </Suspense>
+          )}
+          <Sides steps={steps} options={options} own={result} />
         </Settling>
+      )}
+      {choosing && (
+        <OptionsDialog
+          steps={steps}
+          options={options}
+          catalogue={catalogue.data}
+          set={setOptions}
+          close={() => setChoosing(false)}
+        />
       )}
       {result?.sessions === 0 && (
         <Empty title="No sessions in the lens">Choose other dates, or take the device filter away.</Empty>
       )}
     </div>
+  )
+}
+
+/** Says why a funnel comes to nothing, where it does. */
+function Broken({ steps, result }: { steps: Step[]; result: FunnelResult }) {
+  const site = useSite()
+  const { lens } = useLens()
+  const isBroken = result.sessions > 0 && result.steps.some(({ sessions }) => sessions === 0)
+  const alone = useSizes(
+    site.key,
+    isBroken
+      ? steps.map((step) => ({
+          lens,
+          selection: { type: 'funnel' as const, steps: [step], step: 0, side: 'reached' as const },
+        }))
+      : [],
+  )
+  const words = isBroken
+    ? whatIsBroken(
+        steps,
+        result,
+        alone.data?.sizes.map(({ hits }) => hits),
+      )
+    : undefined
+  return words ? (
+    <p role="alert" className="mt-3 rounded-md border border-clay bg-clay-soft px-3 py-2">
+      {words}
+    </p>
+  ) : null
+}
+
+/** The funnel beside itself: through the segments chosen, and over the days of the comparison. */
+function Sides({
+  steps,
+  options,
+  own,
+}: {
+  steps: Step[]
+  options: FunnelOptions
+  own: FunnelResult | undefined
+}) {
+  const site = useSite()
+  const { lens } = useLens()
+  const segments = useSegments(site.key)
+  const [parameters, setParameters] = useSearchParams()
+  const other = comparedLens(lens, versusFrom(parameters))
+  const chosen = (parameters.get('segments') ?? '')
+    .split(',')
+    .map(Number)
+    .flatMap((id) => segments.data?.find((one) => one.id === id) ?? [])
+    .slice(0, MOST_SIDES - 1)
+  const lenses = [
+    ...(other ? [{ name: `${day(other.from)} – ${day(other.to)}`, lens: other }] : []),
+    ...chosen.map((segment) => ({
+      name: segment.name,
+      lens: lensOf(lens, segment, segments.data ?? []),
+    })),
+  ].slice(0, MOST_SIDES - 1)
+  const answers = useFunnelsThrough(
+    site.key,
+    lenses.map((side) => side.lens),
+    steps,
+    options,
+  )
+  const setChosen = (ids: number[]) =>
+    setParameters((known) => {
+      const next = new URLSearchParams(known)
+      if (ids.length) next.set('segments', ids.join(','))
+      else next.delete('segments')
+      return next
+    })
+  const free = (segments.data ?? []).filter((one) => !chosen.includes(one))
+  return (
+    <>
+      <div className="mt-4 flex flex-wrap items-center gap-2">
+        <span className="text-ink-soft">Side by side with</span>
+        {chosen.map((segment, k) => (
+          <span
+            key={segment.id}
+            className="inline-flex h-7 items-center gap-1.5 rounded-md border border-line pl-2"
+          >
+            <Swatch side={k + 1 + (other ? 1 : 0)} /> {segment.name}
+            <button
+              type="button"
+              aria-label={`No longer beside: ${segment.name}`}
+              className="inline-flex size-7 items-center justify-center"
+              onClick={() => setChosen(chosen.filter((one) => one !== segment).map(({ id }) => id))}
+            >
+              <X size={13} />
+            </button>
+          </span>
+        ))}
+        {free.length > 0 && chosen.length < MOST_SIDES - 1 ? (
+          <Select
+            aria-label="Add a segment beside"
+            value=""
+            onChange={(event) => setChosen([...chosen.map(({ id }) => id), Number(event.target.value)])}
+          >
+            <option value="">a segment …</option>
+            {free.map(({ id, name }) => (
+              <option key={id} value={id}>
+                {name}
+              </option>
+            ))}
+          </Select>
+        ) : (
+          !chosen.length && (
+            <span className="text-ink-soft">
+              another period (see the dates), or a segment: save one from any close-up.
+            </span>
+          )
+        )}
+      </div>
+      {lenses.length > 0 && (
+        <Ledger
+          sides={[
+            { name: other ? `${day(lens.from)} – ${day(lens.to)}` : 'All in the lens', result: own },
+            ...lenses.map(({ name }, k) => ({ name, result: answers[k]?.data })),
+          ]}
+        />
+      )}
+    </>
   )
 }
 
@@ -149,6 +325,7 @@ function FunnelTitle({
             const changed = new URLSearchParams(known)
             changed.set('funnel', event.target.value)
             changed.delete('steps')
+            changed.delete('options')
             changed.delete('close')
             return changed
           })
@@ -172,11 +349,13 @@ function Edited() {
 function SaveFunnel({
   saved,
   steps,
+  options,
   edited,
   reset,
 }: {
   saved: SavedFunnel | undefined
   steps: Step[]
+  options: FunnelOptions
   edited: boolean
   reset: () => void
 }) {
@@ -185,18 +364,22 @@ function SaveFunnel({
   const [, setParameters] = useSearchParams()
   const [naming, setNaming] = useState(false)
   const [name, setName] = useState('')
+  const [note, setNote] = useState('')
+  const [owner, setOwner] = useState(localStorage.getItem('owner') ?? '')
+  const [isDefault, setIsDefault] = useState(false)
   const show = async (id: number) => {
     await client.invalidateQueries({ queryKey: [listFunnels.path] })
     setParameters((known) => {
       const changed = new URLSearchParams(known)
       changed.set('funnel', String(id))
       changed.delete('steps')
+      changed.delete('options')
       return changed
     })
   }
   const update = useMutation({
     mutationFn: (funnel: SavedFunnel) =>
-      call(updateFunnel, { site: site.key, id: funnel.id }, { name: funnel.name, steps }),
+      call(updateFunnel, { site: site.key, id: funnel.id }, { ...funnel, steps, options }),
     onSuccess: ({ id }) => {
       toast('Funnel saved.')
       void show(id)
@@ -204,7 +387,8 @@ function SaveFunnel({
     onError: (error) => toast(error.message),
   })
   const create = useMutation({
-    mutationFn: () => call(createFunnel, { site: site.key }, { name, steps }),
+    mutationFn: () =>
+      call(createFunnel, { site: site.key }, { name, steps, options, note, owner, isDefault }),
     onSuccess: ({ id }) => {
       setNaming(false)
       toast('Funnel saved.')
@@ -219,6 +403,7 @@ function SaveFunnel({
         const changed = new URLSearchParams(known)
         changed.delete('funnel')
         changed.delete('steps')
+        changed.delete('options')
         return changed
       })
     },
@@ -253,6 +438,34 @@ function SaveFunnel({
               onChange={(event) => setName(event.target.value)}
             />
           </Field>
+          <Field label="Note" hint="What it is for, what one must know.">
+            <textarea
+              rows={2}
+              maxLength={2000}
+              className={inputLook}
+              value={note}
+              onChange={(event) => setNote(event.target.value)}
+            />
+          </Field>
+          <Field label="Owner">
+            <input
+              maxLength={120}
+              className={inputLook}
+              value={owner}
+              onChange={(event) => {
+                setOwner(event.target.value)
+                localStorage.setItem('owner', event.target.value)
+              }}
+            />
+          </Field>
+          <label className="flex items-center gap-2">
+            <input
+              type="checkbox"
+              checked={isDefault}
+              onChange={(event) => setIsDefault(event.target.checked)}
+            />
+            Show this one first
+          </label>
           <div className="flex gap-2">
             {saved && (
               <Button

@@ -1,5 +1,5 @@
 import type { Catalogue } from '@dust-trail/api'
-import type { FunnelResult, Selection, Step } from '@dust-trail/core'
+import type { BetweenStep, FunnelOptions, FunnelResult, Selection, Step } from '@dust-trail/core'
 import { MOST_STEPS } from '@dust-trail/core'
 import {
   closestCenter,
@@ -24,13 +24,15 @@ import { Stratum } from './stratum.tsx'
 interface Props {
   steps: Step[]
   setSteps: (steps: Step[]) => void
+  options: FunnelOptions
   result: FunnelResult | undefined
+  between: BetweenStep[] | undefined
   catalogue: Catalogue | undefined
   open: (selection: Selection) => void
 }
 
 /** The funnel as layers: one band a step, all on one scale; what is lost lies to the right of what goes on. */
-export function Strata({ steps, setSteps, result, catalogue, open }: Props) {
+export function Strata({ steps, setSteps, options, result, between, catalogue, open }: Props) {
   /** index of the step being chosen; steps.length = a new one */
   const [choosing, setChoosing] = useState<number | null>(null)
   const sensors = useSensors(
@@ -56,7 +58,10 @@ export function Strata({ steps, setSteps, result, catalogue, open }: Props) {
                 id={ids[k]!}
                 index={k}
                 steps={steps}
+                options={options}
                 result={result}
+                between={between?.[k]}
+                setSteps={setSteps}
                 open={open}
                 change={() => setChoosing(k)}
                 remove={steps.length > 1 ? () => setSteps(steps.filter((_, i) => i !== k)) : undefined}

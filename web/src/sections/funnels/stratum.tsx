@@ -1,4 +1,4 @@
-import type { FunnelResult, LeakKind, Selection, Step } from '@dust-trail/core'
+import type { BetweenStep, FunnelOptions, FunnelResult, LeakKind, Selection, Step } from '@dust-trail/core'
 import { stepName } from '@dust-trail/core'
 import { useSortable } from '@dnd-kit/sortable'
 import { CSS } from '@dnd-kit/utilities'
@@ -9,6 +9,7 @@ import { leakText } from '../../closeup/describe.ts'
 import { IconButton } from '../../ui/controls.tsx'
 import { count, intervalText, percent } from '../../ui/format.ts'
 import { Whisker } from '../../ui/rate-bar.tsx'
+import { BetweenHint } from './between-hint.tsx'
 import { TimeToNext } from './time-to-next.tsx'
 
 interface Props {
@@ -16,6 +17,9 @@ interface Props {
   index: number
   steps: Step[]
   result: FunnelResult | undefined
+  options: FunnelOptions
+  between: BetweenStep | undefined
+  setSteps: (steps: Step[]) => void
   open: (selection: Selection) => void
   change: () => void
   remove: (() => void) | undefined
@@ -32,7 +36,9 @@ const LEAK_LOOK: Record<LeakKind, string> = {
 const MOST_NAMED = 7
 
 /** One step: its name, its band, its rates, and under it what the lost did instead and how long the others took. */
-export function Stratum({ id, index, steps, result, open, change, remove }: Props) {
+export function Stratum(props: Props) {
+  const { id, index, steps, options, result, between, setSteps, open, change, remove } = props
+  const unit = options.per === 'visitor' ? 'visitors' : 'sessions'
   const { setNodeRef, attributes, listeners, transform, transition, isDragging } = useSortable({ id })
   const name = stepName(steps[index]!)
   const step = result?.steps[index]
@@ -49,6 +55,7 @@ export function Stratum({ id, index, steps, result, open, change, remove }: Prop
   const selection = (side: 'reached' | 'continued' | 'dropped'): Selection => ({
     type: 'funnel',
     steps,
+    options,
     step: index,
     side,
   })
@@ -80,7 +87,7 @@ export function Stratum({ id, index, steps, result, open, change, remove }: Prop
           >
             {index + 1}. {name}
           </button>
-          <p className="text-ink-soft">{step ? `${count(step.sessions)} sessions` : '…'}</p>
+          <p className="text-ink-soft">{step ? `${count(step.sessions)} ${unit}` : '…'}</p>
         </div>
         <div className="absolute top-1.5 left-[150px] flex rounded-md bg-sheet opacity-0 shadow-[0_0_0_1px_var(--line)] group-focus-within:opacity-100 group-hover:opacity-100">
           <IconButton label={`Change step ${index + 1}`} onClick={change}>
@@ -105,8 +112,8 @@ export function Stratum({ id, index, steps, result, open, change, remove }: Prop
                   style={{ width: at(goesOn) }}
                   aria-label={
                     last
-                      ? `${count(goesOn)} sessions reached the last step`
-                      : `${count(goesOn)} sessions went on`
+                      ? `${count(goesOn)} ${unit} reached the last step`
+                      : `${count(goesOn)} ${unit} went on`
                   }
                   title={last ? `${count(goesOn)} reached the last step` : `${count(goesOn)} went on`}
                   onClick={() => open(selection(last ? 'reached' : 'continued'))}
@@ -181,6 +188,7 @@ export function Stratum({ id, index, steps, result, open, change, remove }: Prop
             {!last && <TimeToNext toNext={step.toNext} />}
           </div>
         )}
+        {step && !last && <BetweenHint between={between} index={index} steps={steps} setSteps={setSteps} />}
       </div>
 
       <div>
@@ -201,9 +209,9 @@ export function Stratum({ id, index, steps, result, open, change, remove }: Prop
         )}
         {step && index === 0 && (
           <Share
-            words="of all sessions"
+            words={`of all ${unit}`}
             rate={step.ofPrevious}
-            label={`of ${count(step.ofPrevious.base)} sessions`}
+            label={`of ${count(step.ofPrevious.base)} ${unit}`}
             strong
           />
         )}

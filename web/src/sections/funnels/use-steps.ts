@@ -1,38 +1,59 @@
 import type { SavedFunnel } from '@dust-trail/api'
-import type { Step } from '@dust-trail/core'
-import { stepsSchema } from '@dust-trail/core'
+import type { FunnelOptions, Step } from '@dust-trail/core'
+import { DEFAULT_OPTIONS, funnelOptionsSchema, stepsSchema } from '@dust-trail/core'
 import { useMemo } from 'react'
 import { useSearchParams } from 'react-router'
 
-/** The steps on screen: those in the address while they are being edited, else the saved funnel's. */
+/** The funnel on screen: that in the address while it is being edited, else the saved one. */
 export function useSteps(saved: SavedFunnel | undefined): {
   steps: Step[]
+  options: FunnelOptions
   edited: boolean
   setSteps: (steps: Step[] | null) => void
+  setOptions: (options: FunnelOptions) => void
 } {
   const [parameters, setParameters] = useSearchParams()
   const text = parameters.get('steps')
-  const drafted = useMemo(() => parse(text), [text])
+  const optionsText = parameters.get('options')
+  const drafted = useMemo(() => parse<Step[]>(text, stepsSchema), [text])
+  const draftedOptions = useMemo(() => parse<FunnelOptions>(optionsText, funnelOptionsSchema), [optionsText])
   const steps = useMemo(() => drafted ?? saved?.steps ?? [], [drafted, saved])
+  const options = useMemo(() => draftedOptions ?? saved?.options ?? DEFAULT_OPTIONS, [draftedOptions, saved])
   return {
     steps,
-    edited: drafted !== null && JSON.stringify(drafted) !== JSON.stringify(saved?.steps),
+    options,
+    edited:
+      (drafted !== null && JSON.stringify(drafted) !== JSON.stringify(saved?.steps)) ||
+      (draftedOptions !== null &&
+        JSON.stringify(draftedOptions) !== JSON.stringify(saved?.options ?? DEFAULT_OPTIONS)),
     setSteps: (next) =>
       setParameters((known) => {
         const changed = new URLSearchParams(known)
         if (next) changed.set('steps', JSON.stringify(next))
-        else changed.delete('steps')
+        else {
+          changed.delete('steps')
+          changed.delete('options')
+        }
+        changed.delete('close')
+        return changed
+      }),
+    setOptions: (next) =>
+      setParameters((known) => {
+        const changed = new URLSearchParams(known)
+        changed.set('options', JSON.stringify(next))
         changed.delete('close')
         return changed
       }),
   }
 }
 
-function parse(text: string | null): Step[] | null {
+function parse<T>(
+  text: string | null,
+  schema: { safeParse: (json: unknown) => { success: boolean; data?: T | undefined } },
+): T | null {
   if (!text) return null
   try {
-    const read = stepsSchema.safeParse(JSON.parse(text))
-    return read.success ? read.data : null
+    return schema.safeParse(JSON.parse(text)).data ?? null
   } catch {
     return null
   }

@@ -1,0 +1,97 @@
+import { createSegment, listSegments } from '@dust-trail/api'
+import type { Condition, Noise } from '@dust-trail/core'
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { Link, useSearchParams } from 'react-router'
+import { toast } from 'sonner'
+import { call } from '../api/call.ts'
+import { keepLens, useSite } from '../app/lens.ts'
+import { conditionWords, noiseWords } from '../lens/words.ts'
+import { Button, Field, inputLook } from '../ui/controls.tsx'
+import { Dialog } from '../ui/dialog.tsx'
+
+/** Keeps a condition, with the noise left out, as a segment: by itself, or as one cut from another. */
+export function SaveSegment({
+  condition,
+  clean,
+  parentId = null,
+  suggested,
+  close,
+}: {
+  condition: Condition | null
+  clean: Noise[]
+  parentId?: number | null
+  suggested: string
+  close: (saved?: number) => void
+}) {
+  const site = useSite()
+  const client = useQueryClient()
+  const [parameters] = useSearchParams()
+  const [name, setName] = useState(suggested.slice(0, 120))
+  const [note, setNote] = useState('')
+  const [owner, setOwner] = useState(localStorage.getItem('owner') ?? '')
+  const save = useMutation({
+    mutationFn: () =>
+      call(createSegment, { site: site.key }, { name, note, owner, parentId, cut: { condition, clean } }),
+    onSuccess: async ({ id }) => {
+      localStorage.setItem('owner', owner)
+      await client.invalidateQueries({ queryKey: [listSegments.path] })
+      toast(
+        <span>
+          Segment saved.{' '}
+          <Link className="underline" to={keepLens('/segments', parameters, { segment: String(id) })}>
+            Look at it
+          </Link>
+        </span>,
+      )
+      close(id)
+    },
+  })
+  const words = [condition && conditionWords(condition), ...clean.map(noiseWords)].filter(Boolean).join('; ')
+  return (
+    <Dialog open onClose={() => close()} title="Save segment" description={`Sessions: ${words || 'all'}`}>
+      <form
+        className="space-y-4"
+        onSubmit={(event) => {
+          event.preventDefault()
+          save.mutate()
+        }}
+      >
+        <Field label="Name" error={save.error?.message}>
+          <input
+            autoFocus
+            required
+            maxLength={120}
+            className={inputLook}
+            value={name}
+            onFocus={(event) => event.target.select()}
+            onChange={(event) => setName(event.target.value)}
+          />
+        </Field>
+        <Field label="Why" hint="What made you cut it out: you will have forgotten in a month.">
+          <textarea
+            rows={2}
+            maxLength={2000}
+            className={inputLook}
+            value={note}
+            onChange={(event) => setNote(event.target.value)}
+          />
+        </Field>
+        <Field label="Owner">
+          <input
+            maxLength={120}
+            className={inputLook}
+            value={owner}
+            onChange={(event) => setOwner(event.target.value)}
+          />
+        </Field>
+        <div className="flex justify-end gap-2">
+          <Button onClick={() => close()}>Cancel</Button>
+          <Button type="submit" look="primary" disabled={save.isPending}>
+            Save segment
+          </Button>
+        </div>
+      </form>
+    </Dialog>
+  )
+}

@@ -1,0 +1,162 @@
+import type {
+  Condition,
+  EventCondition,
+  Noise,
+  NumberTest,
+  SessionNumber,
+  SessionText,
+  TextTest,
+} from '@dust-trail/core'
+import { describeSelection } from '../closeup/describe.ts'
+import { count, duration } from '../ui/format.ts'
+
+export const TEXT_WORDS: Record<SessionText, string> = {
+  device: 'device',
+  browser: 'browser',
+  system: 'system',
+  country: 'country',
+  channel: 'channel',
+  source: 'source',
+  campaign: 'campaign',
+  visitor: 'visitor',
+  'entry page': 'landing page',
+  'exit page': 'exit page',
+}
+
+export const NUMBER_WORDS: Record<SessionNumber, string> = {
+  duration: 'length',
+  pages: 'page views',
+  clicks: 'clicks',
+  events: 'events',
+  signals: 'signals',
+  value: 'value',
+  width: 'viewport width',
+  height: 'viewport height',
+}
+
+function list(words: readonly string[]): string {
+  if (words.length < 2) return words[0] ?? ''
+  return `${words.slice(0, -1).join(', ')} or ${words[words.length - 1]}`
+}
+
+/** "is mobile", "contains trail". */
+export function textTestWords(test: TextTest): string {
+  switch (test.is) {
+    case 'equal':
+      return `is ${test.to}`
+    case 'not equal':
+      return `is not ${test.to}`
+    case 'one of':
+      return `is ${list(test.to)}`
+    case 'none of':
+      return `is not ${list(test.to)}`
+    case 'containing':
+      return `contains “${test.to}”`
+    case 'not containing':
+      return `does not contain “${test.to}”`
+    case 'starting with':
+      return `begins with “${test.to}”`
+    case 'ending with':
+      return `ends with “${test.to}”`
+    case 'matching':
+      return `matches ${test.to}`
+    case 'known':
+      return 'is known'
+    case 'not known':
+      return 'is not known'
+  }
+}
+
+export function numberTestWords(test: NumberTest, show: (n: number) => string = count): string {
+  switch (test.is) {
+    case 'equal':
+      return `${show(test.to)}`
+    case 'not equal':
+      return `not ${show(test.to)}`
+    case 'at least':
+      return `at least ${show(test.to)}`
+    case 'at most':
+      return `at most ${show(test.to)}`
+    case 'more than':
+      return `more than ${show(test.to)}`
+    case 'less than':
+      return `less than ${show(test.to)}`
+    case 'between':
+      return `${show(test.from)} to ${show(test.to)}`
+  }
+}
+
+/** What an event is, in words: "click on #pay on Booking: payment". */
+export function eventWords(event: EventCondition): string {
+  if (event.action !== undefined) return `“${event.action}”`
+  if (event.any) return list(event.any.map(eventWords))
+  const [kind] = event.kinds ?? []
+  const page = event.page && 'to' in event.page ? list([event.page.to].flat()) : ''
+  if (event.kinds?.length === 1 && kind === 'page' && page && !event.element && !event.name) return page
+  const parts = [event.kinds ? list(event.kinds) : 'anything']
+  if (event.element && 'to' in event.element) parts.push(`on ${list([event.element.to].flat())}`)
+  if (event.text && 'to' in event.text) parts.push(`“${list([event.text.to].flat())}”`)
+  if (event.name && 'to' in event.name) parts.push(`“${list([event.name.to].flat())}”`)
+  if (page) parts.push(`on ${page}`)
+  if (event.path) parts.push(`where the address ${textTestWords(event.path)}`)
+  if (event.friction) parts.push(`(${event.friction} click)`)
+  if (event.not) parts.push(`but not ${eventWords(event.not)}`)
+  return parts.join(' ')
+}
+
+/** A condition as part of a sentence that begins "Sessions …". */
+export function conditionWords(condition: Condition): string {
+  switch (condition.type) {
+    case 'all':
+      return condition.of.length ? condition.of.map(conditionWords).join(' and ') : 'all'
+    case 'any':
+      return `(${condition.of.map(conditionWords).join(' or ')})`
+    case 'not':
+      return `not (${conditionWords(condition.of)})`
+    case 'text':
+      return `${TEXT_WORDS[condition.of]} ${textTestWords(condition.test)}`
+    case 'number':
+      return `${NUMBER_WORDS[condition.of]} ${numberTestWords(condition.test, condition.of === 'duration' ? duration : count)}`
+    case 'visit':
+      return condition.is === 'first' ? 'first visit' : 'returning'
+    case 'event':
+      return condition.count
+        ? `${eventWords(condition.event)} ${numberTestWords(condition.count)} times`
+        : `met ${eventWords(condition.event)}`
+    case 'signal':
+      return `met ${condition.kind ?? 'any signal'}${condition.page ? ` on a page that ${textTestWords(condition.page)}` : ''}${condition.count ? ` ${numberTestWords(condition.count)} times` : ''}`
+    case 'selected':
+      return lower(describeSelection(condition.selection))
+    case 'sequence': {
+      const steps = condition.steps
+        .map(
+          ({ event, how }, k) =>
+            `${k ? (how === 'directly' ? ' directly then ' : ' then ') : ''}${eventWords(event)}`,
+        )
+        .join('')
+      const anchor = {
+        anywhere: 'did',
+        'starts with': 'began with',
+        'ends with': 'ended with',
+        only: 'did only',
+      }
+      return `${anchor[condition.anchor]} ${steps}${condition.withinMs === undefined ? '' : ` within ${duration(condition.withinMs)}`}`
+    }
+  }
+}
+
+export function noiseWords(noise: Noise): string {
+  if (noise.type === 'events') return `without ${eventWords(noise.event)}`
+  const within = noise.withinMs === null ? '' : ` within ${duration(noise.withinMs)}`
+  return `repeats${noise.event ? ` of ${eventWords(noise.event)}` : ''}${within} count once`
+}
+
+function lower(text: string): string {
+  return text.charAt(0).toLowerCase() + text.slice(1)
+}
+
+/** Several conditions as one; undefined where there is none. */
+export function together(conditions: readonly (Condition | null | undefined)[]): Condition | undefined {
+  const parts = conditions.filter((one) => !!one).flatMap((one) => (one.type === 'all' ? one.of : [one]))
+  return parts.length ? { type: 'all', of: parts } : undefined
+}
