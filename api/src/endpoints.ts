@@ -584,6 +584,9 @@ export const askSequences = endpoint(
   }),
 )
 
+export type SequencesResult = z.infer<typeof askSequences.answer>
+export type Token = z.infer<typeof token>
+
 /** What lies between the steps of a funnel: pages that most see on the way, and what went wrong at each step. */
 export const askBetween = endpoint(
   'POST',

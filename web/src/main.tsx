@@ -58,6 +58,16 @@ const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('./sections/fixes/fix-page.tsx')).FixPage }),
       },
       {
+        path: 'segments',
+        lazy: async () => ({
+          Component: (await import('./sections/segments/segments-page.tsx')).SegmentsPage,
+        }),
+      },
+      {
+        path: 'labels',
+        lazy: async () => ({ Component: (await import('./sections/labels/labels-page.tsx')).LabelsPage }),
+      },
+      {
         path: 'setup',
         lazy: async () => ({ Component: (await import('./sections/setup/setup-page.tsx')).SetupPage }),
       },

@@ -18,7 +18,7 @@ import { Commands } from './commands.tsx'
 import { moveInList, SHORTCUTS, useKeys } from './keyboard.ts'
 import { LensBar } from './lens-bar.tsx'
 import { keepLens, lensFrom, SiteContext, useSite, writeLens } from './lens.ts'
-import { SECTIONS, SETUP } from './sections.ts'
+import { NAMED, SECTIONS, SETUP } from './sections.ts'
 import { useTheme } from './theme.ts'
 
 /** Waits for the site, puts the lens into the address, and shows the frame. */
@@ -88,7 +88,7 @@ function Workbench({ offline }: { offline: Error | null }) {
     const isGoing = Date.now() - going.current < 1200
     going.current = 0
     if (isGoing) {
-      const section = [...SECTIONS, SETUP].find((s) => s.key === key)
+      const section = [...SECTIONS, ...NAMED, SETUP].find((s) => s.key === key)
       if (section) void navigate(keepLens(section.path, parameters))
       return section !== undefined
     }
@@ -135,7 +135,9 @@ function Workbench({ offline }: { offline: Error | null }) {
           ))}
         </div>
         <div className="space-y-0.5 border-t border-line p-2">
-          <SectionLink path={SETUP.path} name={SETUP.name} icon={SETUP.icon} />
+          {[...NAMED, SETUP].map(({ path, name, icon }) => (
+            <SectionLink key={path} path={path} name={name} icon={icon} />
+          ))}
           <div className="flex gap-1 pt-1">
             <IconButton label={theme === 'dark' ? 'Light colours' : 'Dark colours'} onClick={toggle}>
               {theme === 'dark' ? <Sun size={16} /> : <Moon size={16} />}

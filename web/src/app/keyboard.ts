@@ -6,7 +6,10 @@ export interface Shortcut {
 }
 
 export const SHORTCUTS: readonly Shortcut[] = [
-  { keys: 'g then f, p, r, x, s', does: 'Go to Funnels, Pages, Replays, Fixes, Setup' },
+  {
+    keys: 'g then f, p, r, x, e, l, s',
+    does: 'Go to Funnels, Pages, Replays, Fixes, Segments, Labels, Setup',
+  },
   { keys: '/ or Ctrl K', does: 'Commands and search' },
   { keys: 't', does: 'Show or hide the trail' },
   { keys: 'm', does: 'Add what is shown to the trail' },

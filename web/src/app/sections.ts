@@ -1,4 +1,4 @@
-import { Filter, LayoutPanelTop, ListChecks, Play, Settings2 } from 'lucide-react'
+import { Filter, LayoutPanelTop, ListChecks, Play, Settings2, Split, Tags } from 'lucide-react'
 
 /** The parts of the application, in the order of the work. */
 export const SECTIONS = [
@@ -6,6 +6,12 @@ export const SECTIONS = [
   { path: '/pages', name: 'Pages', key: 'p', icon: LayoutPanelTop },
   { path: '/replays', name: 'Replays', key: 'r', icon: Play },
   { path: '/fixes', name: 'Fixes', key: 'x', icon: ListChecks },
+] as const
+
+/** What is named and cut once and used in all of them. */
+export const NAMED = [
+  { path: '/segments', name: 'Segments', key: 'e', icon: Split },
+  { path: '/labels', name: 'Labels', key: 'l', icon: Tags },
 ] as const
 
 export const SETUP = { path: '/setup', name: 'Setup', key: 's', icon: Settings2 } as const

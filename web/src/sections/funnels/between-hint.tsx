@@ -1,7 +1,7 @@
 import type { BetweenStep, Step } from '@dust-trail/core'
 import { MOST_STEPS } from '@dust-trail/core'
 import { Plus, Wrench } from 'lucide-react'
-import { count, intervalText, percent, points } from '../../ui/format.ts'
+import { count, percent, points } from '../../ui/format.ts'
 
 /** What lies between a step and the next: pages that may be a missing step, and whether the leak looks technical. */
 export function BetweenHint({
@@ -47,12 +47,13 @@ export function BetweenHint({
       {between.lost > 0 && (
         <p
           className="mt-0.5 flex items-center gap-1.5 text-ink-soft"
-          title={named
-            .map(
+          title={[
+            'Technical: errors, failed requests, freezes, pages that took over 4 s.',
+            ...named.map(
               ({ cause, lost, continued }) =>
                 `${cause}: ${percent(lost.share)} of ${count(lost.base)} lost, ${percent(continued.share)} of ${count(continued.base)} who went on`,
-            )
-            .join('\n')}
+            ),
+          ].join('\n')}
         >
           <Wrench size={12} aria-hidden className="shrink-0" />
           <span className="min-w-0 truncate">{verdict(technical, between)}</span>
@@ -66,17 +67,14 @@ function verdict(
   technical: BetweenStep['causes'][number] | undefined,
   { lost, continued }: BetweenStep,
 ): string {
-  if (!technical || technical.difference === null)
-    return technical || continued
-      ? `Technical or usability? None of ${count(lost)} lost met an error, a failed request, a freeze or a slow page here: look at usability.`
-      : 'Technical or usability? Nobody went on to compare with.'
+  if (!technical) return `Usability, it seems: none of ${count(lost)} lost met anything technical here.`
   const { lost: a, continued: b, difference, interval } = technical
-  const shares = `${percent(a.share)} of ${count(a.base)} lost met an error, failed request, freeze or slow page here, ${percent(b.share)} of ${count(b.base)} who went on`
-  const judged =
-    interval[0] > 0
-      ? 'more than by chance, so look there first'
-      : interval[1] < 0
-        ? 'fewer of the lost: look at usability'
-        : 'no more than chance explains: look at usability'
-  return `Technical or usability? ${shares}: ${points(difference)} (${intervalText(interval)}), ${judged}.`
+  const met = `${percent(a.share)} of ${count(a.base)} lost met something technical here`
+  if (difference === null)
+    return `${met}; ${continued ? 'there is' : 'nobody went on: there is'} nobody to compare with.`
+  const shares = `${met}, ${percent(b.share)} of ${count(b.base)} who went on`
+  if (interval[0] > 0) return `Technical, it seems: ${shares} (${points(difference)}).`
+  return interval[1] < 0
+    ? `Usability, it seems: ${shares}.`
+    : `Usability, it seems: ${shares}, no more than chance.`
 }

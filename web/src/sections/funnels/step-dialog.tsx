@@ -1,8 +1,11 @@
 import type { Catalogue } from '@dust-trail/api'
-import type { Step } from '@dust-trail/core'
+import type { EventCondition, Step } from '@dust-trail/core'
+import { stepName } from '@dust-trail/core'
 import { useState } from 'react'
+import { useActions } from '../../api/queries.ts'
+import { useSite } from '../../app/lens.ts'
 import { elementName } from '../../closeup/describe.ts'
-import { inputLook } from '../../ui/controls.tsx'
+import { Button, inputLook } from '../../ui/controls.tsx'
 import { Dialog } from '../../ui/dialog.tsx'
 import { plural } from '../../ui/format.ts'
 import { Empty, Loading } from '../../ui/states.tsx'
@@ -19,7 +22,12 @@ export function StepDialog({
   choose: (step: Step) => void
   close: () => void
 }) {
+  const site = useSite()
+  const actions = useActions(site.key)
   const [search, setSearch] = useState('')
+  /** several things of which any is the step; null = the first one chosen is it */
+  const [several, setSeveral] = useState<Step[] | null>(null)
+  const pick = (step: Step) => (several ? setSeveral([...several, step]) : choose(step))
   const wanted = search.trim().toLowerCase()
   const pages =
     catalogue?.pages.filter(({ page, pattern }) => `${page} ${pattern}`.toLowerCase().includes(wanted)) ?? []
@@ -27,6 +35,7 @@ export function StepDialog({
     catalogue?.elements.filter(({ page, text, selector }) =>
       `${page} ${text} ${selector}`.toLowerCase().includes(wanted),
     ) ?? []
+  const named = actions.data?.filter(({ name }) => name.toLowerCase().includes(wanted)) ?? []
   const row =
     'flex h-8 w-full items-center gap-3 px-2 text-left hover:bg-ochre-soft focus-visible:bg-ochre-soft'
   return (
@@ -46,8 +55,41 @@ export function StepDialog({
         value={search}
         onChange={(event) => setSearch(event.target.value)}
       />
+      <div className="mt-2 flex min-h-8 flex-wrap items-center gap-2">
+        <label className="flex items-center gap-1.5">
+          <input
+            type="checkbox"
+            checked={several !== null}
+            onChange={(event) => setSeveral(event.target.checked ? [] : null)}
+          />
+          Any of several
+        </label>
+        {several?.map((step, k) => (
+          <Button key={k} title="Take it out" onClick={() => setSeveral(several.filter((_, i) => i !== k))}>
+            {stepName(step)} ×
+          </Button>
+        ))}
+        {several && several.length > 1 && (
+          <Button look="primary" onClick={() => choose(anyOf(several))}>
+            Use any of these {several.length}
+          </Button>
+        )}
+      </div>
       {!catalogue && <Loading />}
       <div className="mt-2 max-h-[50vh] overflow-auto" data-list>
+        {named.length > 0 && <h2 className="px-2 pt-2">Actions</h2>}
+        {named.map(({ id, name, description }) => (
+          <button
+            key={id}
+            type="button"
+            data-row
+            className={row}
+            onClick={() => pick({ type: 'event', name, event: { action: name } })}
+          >
+            <span className="min-w-0 flex-1 truncate">{name}</span>
+            <span className="truncate text-ink-soft">{description}</span>
+          </button>
+        ))}
         {pages.length > 0 && <h2 className="px-2 pt-2">Pages</h2>}
         {pages.map(({ page, pattern, sessions }) => (
           <button
@@ -55,7 +97,7 @@ export function StepDialog({
             type="button"
             data-row
             className={row}
-            onClick={() => choose({ type: 'page', page })}
+            onClick={() => pick({ type: 'page', page })}
           >
             <span className="min-w-0 flex-1 truncate">{page}</span>
             <span className="min-w-0 truncate font-mono text-xs text-ink-soft">
@@ -72,17 +114,35 @@ export function StepDialog({
             data-row
             className={row}
             title={selector}
-            onClick={() => choose({ type: 'click', page, selector, ...(text && { text }) })}
+            onClick={() => pick({ type: 'click', page, selector, ...(text && { text }) })}
           >
             <span className="min-w-0 flex-1 truncate">{elementName(text, selector)}</span>
             <span className="truncate text-ink-soft">{page}</span>
             <span className="w-28 text-right text-ink-soft">{plural(sessions, 'session')}</span>
           </button>
         ))}
-        {catalogue && !pages.length && !elements.length && (
+        {catalogue && !pages.length && !elements.length && !named.length && (
           <Empty title="Nothing by that name">Widen the dates of the lens to see more pages.</Empty>
         )}
       </div>
     </Dialog>
   )
+}
+
+/** A step that any of several makes. */
+function anyOf(steps: readonly Step[]): Step {
+  return {
+    type: 'event',
+    name: steps.map(stepName).join(' or ').slice(0, 120),
+    event: { any: steps.map(eventOf) },
+  }
+}
+
+function eventOf(step: Step): EventCondition {
+  if (step.type === 'event') return step.event
+  return {
+    kinds: [step.type],
+    ...(step.page !== undefined && { page: { is: 'equal', to: step.page } }),
+    ...(step.type === 'click' && { element: { is: 'equal', to: step.selector } }),
+  }
 }
