@@ -37,8 +37,8 @@ export function LabelsPage() {
           once.
         </p>
       </div>
-      <Groups key={JSON.stringify(site.pageGroups)} />
       <Actions />
+      <Groups key={JSON.stringify(site.pageGroups)} />
     </div>
   )
 }

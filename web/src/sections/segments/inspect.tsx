@@ -26,14 +26,12 @@ const EVERYONE: Selection = { type: 'everyone' }
 export function Inspect({
   segment,
   lens,
-  condition,
   parentLens,
   parentName,
 }: {
   segment: Segment | undefined
   /** the lens narrowed down to the node, and to the one it was cut from */
   lens: Lens
-  condition: Condition | undefined
   parentLens: Lens
   parentName: string
 }) {
@@ -160,7 +158,6 @@ export function Inspect({
           }}
         />
       )}
-      {condition === undefined && !segment && null}
     </Tabs.Root>
   )
 }
@@ -194,9 +191,11 @@ function Attributes({
   if (!answer.data) return <Loading />
   return (
     <>
-      <p className="text-ink-soft">
-        Largest differences to the rest of {parentName} first; “everyone” is {parentName}.
-      </p>
+      {selection.type !== 'everyone' && (
+        <p className="text-ink-soft">
+          Largest differences to the rest of {parentName} first; “everyone” is {parentName}.
+        </p>
+      )}
       <Who data={answer.data} />
     </>
   )

@@ -163,7 +163,6 @@ export function SegmentsPage() {
           key={chosen?.id ?? 'everyone'}
           segment={chosen}
           lens={own}
-          condition={condition}
           parentLens={parent ? lensOf(lens, parent, all) : lens}
           parentName={parent?.name ?? 'everyone in the lens'}
         />
