@@ -140,7 +140,7 @@ test('buyers are parted by how many nights they viewed', async ({ page }) => {
     await expect(parts.getByRole('row', { name: `views of A night: ${name} ` })).toContainText(
       `of ${all.toLocaleString('en-GB')}`,
     )
-  await dialog.getByRole('button', { name: /^Make \d segments/ }).click()
+  await dialog.getByRole('button', { name: /^Make \d segment/ }).click()
   await expect(dialog).toBeHidden()
   const children = page.getByRole('treeitem', { name: /^views of A night/ })
   await expect(children.first()).toContainText(/night: .+\d/)

@@ -15,7 +15,7 @@ export function patternCondition(pattern: readonly Token[], how: 'directly' | 'l
 /** A stretch of a sequence as the steps of a funnel. */
 export function patternSteps(pattern: readonly Token[]): Step[] {
   return pattern.map((token) =>
-    token.kind === 'page'
+    token.kind === 'page' && token.page
       ? { type: 'page', page: token.page }
       : { type: 'event', name: tokenWords(token), event: tokenCondition(token) },
   )

@@ -193,7 +193,7 @@ describe('funnels', () => {
       .send({ name: 'Buy', steps: steps.slice(1) })
       .expect(200)
     const list = await request(app).get('/api/v1/sites/shop/funnels').expect(200)
-    expect(list.body).toEqual([{ id: made.id, name: 'Buy', steps: steps.slice(1) }])
+    expect(list.body).toMatchObject([{ id: made.id, name: 'Buy', steps: steps.slice(1) }])
     await request(app).delete(`/api/v1/sites/shop/funnels/${made.id}`).expect(200)
     await request(app).delete(`/api/v1/sites/shop/funnels/${made.id}`).expect(404)
   })
@@ -495,6 +495,103 @@ describe('sets', () => {
       .send({ lens, selection: { type: 'set', set: 'forgotten' } })
       .expect(410)
     expect(answer.body).toMatchObject({ hint: expect.stringContaining('definition') as unknown })
+  })
+})
+
+describe('labels', () => {
+  const rule = { kinds: ['click'], element: { is: 'equal', to: '#picture' } }
+  const path = '/api/v1/sites/shop/actions'
+  it('name actions that count for the past at once, in any condition', async () => {
+    const made = (await request(app).post(path).send({ name: 'Picture', rule }).expect(200)).body as {
+      id: number
+    }
+    const steps = [
+      { type: 'page', page: '/' },
+      { type: 'event', name: 'Picture', event: { action: 'Picture' } },
+    ]
+    const result = await ask<{ converted: number }>('/funnel', { lens, steps })
+    expect(result.converted).toBe(1)
+    const changed = { kinds: ['page'], page: { is: 'equal', to: '/thanks' } }
+    await request(app).put(`${path}/${made.id}`).send({ name: 'Picture', rule: changed }).expect(200)
+    expect(
+      (await ask<{ steps: { sessions: number }[] }>('/funnel', { lens, steps })).steps[1]!.sessions,
+    ).toBe(1)
+    await request(app).post(path).send({ name: 'Picture', rule }).expect(409)
+    const funnel = (
+      await request(app).post('/api/v1/sites/shop/funnels').send({ name: 'With it', steps }).expect(200)
+    ).body as { id: number }
+    const refused = await request(app).delete(`${path}/${made.id}`).expect(409)
+    expect((refused.body as { detail: string }).detail).toContain('funnel “With it”')
+    await request(app).put(`${path}/${made.id}`).send({ name: 'Renamed', rule }).expect(409)
+    await request(app).delete(`/api/v1/sites/shop/funnels/${funnel.id}`).expect(200)
+    await request(app).delete(`${path}/${made.id}`).expect(200)
+    expect((await request(app).get(path).expect(200)).body).toEqual([])
+  })
+  it('group pages anew, for all data', async () => {
+    const urls = await ask<{ path: string }[]>('/urls', { lens })
+    expect(urls.map((url) => url.path).sort()).toEqual(['/', '/items/1', '/items/2', '/thanks'])
+    const known = (await request(app).get('/api/v1/sites')).body as { pageGroups: object[] }[]
+    const put = (pageGroups: object[]) =>
+      request(app).put('/api/v1/sites/shop/page-groups').send({ pageGroups })
+    await put([{ name: 'First item', pattern: '/items/1' }]).expect(200)
+    const seen = { type: 'page', page: 'First item' }
+    expect((await ask<{ converted: number }>('/funnel', { lens, steps: [seen] })).converted).toBe(2)
+    await put([{ name: 'Bad', pattern: 'items' }]).expect(400)
+    await put(known[0]!.pageGroups).expect(200)
+    expect((await ask<{ converted: number }>('/funnel', { lens, steps: [seen] })).converted).toBe(0)
+  })
+})
+
+describe('segments', () => {
+  const path = '/api/v1/sites/shop/segments'
+  it('hang from the one they were cut from, which stays as long as they do', async () => {
+    const create = async (body: object) =>
+      (await request(app).post(path).send(body).expect(200)).body as { id: number; parentId: number | null }
+    const cut = { condition: { type: 'text', of: 'device', test: { is: 'equal', to: 'desktop' } } }
+    const parent = await create({ name: 'Desktop', cut, note: 'why' })
+    const child = await create({
+      name: 'First',
+      parentId: parent.id,
+      cut: { condition: { type: 'visit', is: 'first' } },
+    })
+    expect(child.parentId).toBe(parent.id)
+    await request(app).post(path).send({ name: 'Orphan', parentId: 99_999, cut }).expect(404)
+    await request(app).put(`${path}/${child.id}`).send({ name: 'First visits', note: 'n' }).expect(200)
+    expect((await request(app).get(path).expect(200)).body).toMatchObject([
+      { name: 'Desktop', note: 'why' },
+      { name: 'First visits', parentId: parent.id, cut: { clean: [] } },
+    ])
+    await request(app).delete(`${path}/${parent.id}`).expect(409)
+    await request(app).delete(`${path}/${child.id}`).expect(200)
+    await request(app).delete(`${path}/${parent.id}`).expect(200)
+  })
+  it('are inspected: contents, sequences, sizes, visitors', async () => {
+    const everyone = { lens, selection: { type: 'everyone' } }
+    const held = await ask<{ contents: { page: string; selected: { hits: number } }[] }>(
+      '/contents',
+      everyone,
+    )
+    expect(held.contents.find(({ page: name }) => name === '/')!.selected.hits).toBe(3)
+    const raw = await ask<{ total: number; sequences: { tokens: number[] }[] }>('/sequences', everyone)
+    expect(raw.total).toBe(4)
+    expect(raw.sequences.map(({ tokens }) => tokens.length).sort()).toEqual([1, 1, 2, 3])
+    const { sizes } = await ask<{ sizes: { hits: number }[] }>('/sizes', {
+      questions: [everyone, { lens, selection: { type: 'page', page: '/thanks' } }],
+    })
+    expect(sizes.map(({ hits }) => hits)).toEqual([4, 1])
+    const between = await ask<{ continued: number }[]>('/between', { lens, steps })
+    expect(between.map(({ continued }) => continued)).toEqual([2, 1, 0])
+    const visitors = await request(app)
+      .get('/api/v1/sites/shop/visitors.txt')
+      .query({ question: JSON.stringify(everyone) })
+      .expect(200)
+    expect(visitors.text.trim().split('\n').sort()).toEqual(['v0', 'v1', 'v2', 'v3'])
+  })
+  it('leave noise out where the lens says so', async () => {
+    const clean = [{ type: 'events', event: { kinds: ['page'], page: { is: 'equal', to: '/thanks' } } }]
+    expect((await ask<{ converted: number }>('/funnel', { lens: { ...lens, clean }, steps })).converted).toBe(
+      0,
+    )
   })
 })
 

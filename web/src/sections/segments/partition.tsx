@@ -17,7 +17,7 @@ import { useSite } from '../../app/lens.ts'
 import { NUMBER_WORDS, TEXT_WORDS } from '../../lens/words.ts'
 import { Button, Choice, Field, inputLook, Select } from '../../ui/controls.tsx'
 import { Dialog } from '../../ui/dialog.tsx'
-import { count, duration, percent } from '../../ui/format.ts'
+import { count, duration, percent, plural } from '../../ui/format.ts'
 import { Failure } from '../../ui/states.tsx'
 
 /** Cuts a segment into siblings that together hold each of its sessions once. */
@@ -226,7 +226,7 @@ export function Partition({
           <span className="flex-1 text-ink-soft">Parts with nobody in them are left out.</span>
           <Button onClick={close}>Cancel</Button>
           <Button type="submit" look="primary" disabled={!kept.length || save.isPending || !sizes.data}>
-            Make {count(kept.length)} segments
+            Make {plural(kept.length, 'segment')}
           </Button>
         </div>
       </form>
