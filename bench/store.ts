@@ -1,13 +1,7 @@
 /** From the database to the answer: packing, cold start, sizes, and eight clients over HTTP. */
-import { fork } from 'node:child_process'
-import { createHash } from 'node:crypto'
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { promisify } from 'node:util'
-import { deflate } from 'node:zlib'
-import type { LooseBlock, SessionRow } from '../core/src/index.ts'
-import { buildLoose, Dictionaries, encodeBlock } from '../core/src/index.ts'
 import { Engines } from '../server/src/engine/engines.ts'
 import { SiteEngine } from '../server/src/engine/site-engine.ts'
 import { writeSessions } from '../server/src/store/bulk.ts'
@@ -15,48 +9,29 @@ import { connect, inTransaction } from '../server/src/store/database.ts'
 import { migrate } from '../server/src/store/migrations.ts'
 import { defineModels } from '../server/src/store/models.ts'
 import { readOpenSessions } from '../server/src/store/sessions.ts'
-import { LENS, makeSession, rowOf } from './child/sessions.ts'
+import { addSite, blocksOf, pack, SESSIONS, starters, startServer } from './child/served.ts'
+import { LENS } from './child/sessions.ts'
 import type { Report } from './report.ts'
 
 export const about = 'packing, cold start, bytes an event, and eight clients over HTTP'
 
-const SESSIONS = Number(process.env['BENCH_SESSIONS'] ?? 1_000_000)
 /** Sessions that are stored as rows, to be read as such. */
 const AS_ROWS = Math.min(SESSIONS, 20_000)
-const BLOCK = 4096
 const CLIENTS = 8
 const ASKS = 12
 const NO_RULES: never[] = []
-const squeeze = promisify(deflate) as (data: Uint8Array, options: object) => Promise<Buffer>
 
 export async function run(): Promise<Report> {
-  // @ts-expect-error a plain script without types
-  const { startMariadb, freePort } = (await import('../scripts/lib/mariadb.mjs')) as {
-    startMariadb: (folder: string) => Promise<{ url: string; stop: () => Promise<void> }>
-    freePort: () => Promise<number>
-  }
+  const { startMariadb, freePort } = await starters()
   const folder = mkdtempSync(join(tmpdir(), 'dust-trail-bench-'))
   const database = await startMariadb(folder)
   const sequelize = connect(database.url)
   try {
     await migrate(sequelize)
     const models = defineModels(sequelize)
-    const add = (key: string) =>
-      models.sites.create({
-        key,
-        name: key,
-        origins: [],
-        timeZone: 'UTC',
-        currency: 'EUR',
-        sessionLimitMin: 30,
-        goal: '',
-        retentionDays: null,
-        recordingDays: null,
-        pageGroups: [],
-      })
-    const site = (await add('packed')).get({ plain: true })
+    const site = await addSite(models, 'packed')
     const packing = await pack(sequelize, site.id)
-    const rows = (await add('rows')).get({ plain: true })
+    const rows = await addSite(models, 'rows')
     const rowsPerS = await writeRows(sequelize, rows)
     const fromRows = await readRows(sequelize, rows.id)
     await sequelize.query(
@@ -134,52 +109,6 @@ export async function run(): Promise<Report> {
 
 type Database = ReturnType<typeof connect>
 
-function* blocksOf(sessions: number): Generator<SessionRow[]> {
-  for (let from = 0; from < sessions; from += BLOCK)
-    yield Array.from({ length: Math.min(BLOCK, sessions - from) }, (_, i) =>
-      rowOf(from + i, makeSession(from + i)),
-    )
-}
-
-/** Stores blocks as the packer does; what it costs to make the sessions up is not counted. */
-async function pack(sequelize: Database, site: number) {
-  const rates: number[] = []
-  let events = 0
-  let stored = 0
-  let ofThree = 0
-  for (const rows of blocksOf(SESSIONS)) {
-    const dictionaries = new Dictionaries()
-    const block = buildLoose(rows, dictionaries)
-    const start = performance.now()
-    const columns = await squeeze(encodeBlock(block, dictionaries), { level: 1 })
-    const checksum = createHash('sha256').update(columns).digest('hex')
-    await sequelize.query(
-      'INSERT INTO blocks (site_id, sessions, events, checksum, `columns`) VALUES (?, ?, ?, ?, ?)',
-      {
-        replacements: [site, rows.length, block.events.count, checksum, columns],
-      },
-    )
-    rates.push((block.events.count / (performance.now() - start)) * 1000)
-    events += block.events.count
-    stored += columns.length
-    const sizeOf = async (known: readonly string[]) =>
-      (await squeeze(encodeBlock(only(block, known), dictionaries), { level: 1 })).length
-    ofThree += (await sizeOf(['kind', 'atMs', 'page'])) - (await sizeOf([]))
-  }
-  return { rates, bytes: stored / events, bytesOfThree: ofThree / events }
-}
-
-/** The block with nothing known of its events but some columns. */
-function only(block: LooseBlock, known: readonly string[]): LooseBlock {
-  const events = Object.fromEntries(
-    Object.entries(block.events).map(([name, column]) => [
-      name,
-      typeof column === 'number' || known.includes(name) ? column : column.slice().fill(0),
-    ]),
-  )
-  return { ...block, events: events as unknown as LooseBlock['events'] }
-}
-
 async function writeRows(sequelize: Database, site: Parameters<typeof writeSessions>[1]): Promise<number> {
   let ms = 0
   let events = 0
@@ -213,14 +142,7 @@ async function readRows(sequelize: Database, site: number): Promise<number> {
 
 /** A server of its own, asked by one client and by eight; each question is a new one, so that none is remembered. */
 async function askOverHttp(databaseUrl: string, port: number) {
-  const server = fork('dist/server.mjs', {
-    env: { ...process.env, DATABASE_URL: databaseUrl, PORT: String(port) },
-  })
-  await new Promise<void>((resolve) =>
-    server.on('message', (message: { type: string }) => {
-      if (message.type === 'loaded') resolve()
-    }),
-  )
+  const server = await startServer(databaseUrl, port)
   let asked = 0
   const ask = async () => {
     const start = performance.now()
@@ -268,9 +190,7 @@ async function askOverHttp(databaseUrl: string, port: number) {
     together.sort((a, b) => a - b)
     return { alone, p95: together[Math.floor(together.length * 0.95)]!, longestMs }
   } finally {
-    const gone = new Promise((resolve) => server.on('exit', resolve))
-    server.kill('SIGTERM')
-    await gone
+    await server.stop()
   }
 }
 

@@ -41,6 +41,39 @@ await picture('replay', '/funnels?device=desktop', watchFirst)
 await picture('pages', '/pages')
 await picture('heat-map', '/pages?page=Observing+nights&device=mobile')
 await picture('setup', '/setup')
+await picture('labels', '/labels')
+// A segment to show: phones that dropped off at the details form.
+const cut = {
+  condition: {
+    type: 'all',
+    of: [
+      { type: 'text', of: 'device', test: { is: 'equal', to: 'mobile' } },
+      { type: 'event', event: { kinds: ['page'], page: { is: 'equal', to: 'Booking: details' } } },
+    ],
+  },
+}
+const api = `${base}/api/v1/sites/quillmoor/segments`
+const known = await (await fetch(api)).json()
+const segment =
+  known.find(({ name }) => name === 'Phones at the details') ??
+  (await (
+    await fetch(api, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ name: 'Phones at the details', note: 'They lose most here.', cut }),
+    })
+  ).json())
+await picture('segments', `/segments?segment=${segment.id}`)
+await picture('sequences', '/segments?facet=sequences', async (page) => {
+  const line = page.getByRole('list', { name: 'Sequences' }).getByRole('listitem').nth(5)
+  const marks = line.getByRole('button')
+  await marks.nth(0).click()
+  await marks.nth(2).click({ modifiers: ['Shift'] })
+})
+const options = encodeURIComponent(JSON.stringify({ by: 'device', trend: 'day' }))
+await picture('side-by-side', `/funnels?options=${options}&segments=${segment.id}&vs=weekdays`, (page) =>
+  page.getByRole('region', { name: 'Side by side' }).scrollIntoViewIfNeeded(),
+)
 await picture('propose-fix', '/funnels', async (page) => {
   await openLeak(page)
   await page.getByRole('button', { name: 'Propose a fix' }).click()
