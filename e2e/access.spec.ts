@@ -39,6 +39,34 @@ const VIEWS: [name: string, path: string, ready: (page: Page) => Promise<void>][
     },
   ],
   ['fixes', '/fixes', (page) => expect(page.getByRole('heading', { name: 'Fixes' })).toBeVisible()],
+  [
+    'funnel side by side',
+    `/funnels?vs=before&options=${encodeURIComponent(JSON.stringify({ by: 'device', trend: 'day' }))}`,
+    async (page) => {
+      await expect(page.getByRole('region', { name: 'Side by side' })).toContainText('cannot tell')
+      await expect(page.locator('.recharts-surface').first()).toBeVisible()
+    },
+  ],
+  [
+    'filters',
+    '/funnels',
+    async (page) => {
+      await page.getByRole('button', { name: 'Filter' }).click()
+      await expect(page.getByRole('checkbox').first()).toBeVisible()
+    },
+  ],
+  ['segments', '/segments', (page) => expect(page.getByRole('cell', { name: 'Chrome' })).toBeVisible()],
+  [
+    'sequences',
+    '/segments?facet=sequences',
+    (page) =>
+      expect(page.getByRole('list', { name: 'Sequences' }).getByRole('listitem').first()).toBeVisible(),
+  ],
+  [
+    'labels',
+    '/labels',
+    (page) => expect(page.getByRole('textbox', { name: 'Name of rule 1', exact: true })).toBeVisible(),
+  ],
   ['setup', '/setup', (page) => expect(page.getByRole('heading', { name: 'Setup' })).toBeVisible()],
   [
     'commands',
@@ -64,7 +92,7 @@ for (const theme of ['light', 'dark'] as const)
 
 test('nothing is cut off at 1024 px width', async ({ page }) => {
   await page.setViewportSize({ width: 1024, height: 700 })
-  for (const path of ['/funnels', '/pages', '/replays', '/fixes', '/setup']) {
+  for (const path of ['/funnels', '/pages', '/replays', '/fixes', '/segments', '/labels', '/setup']) {
     await page.goto(path)
     await page.waitForTimeout(500)
     const over = await page.evaluate(() => document.documentElement.scrollWidth - innerWidth)

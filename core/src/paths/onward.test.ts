@@ -127,6 +127,35 @@ describe('onwardPaths', () => {
       }),
     )
   })
+  it('sorts very many paths as few: 6,000 sessions over shuffled pages', () => {
+    const pages = ['/a', '/b', '/c', '/d']
+    const sessions = Array.from({ length: 6000 }, (_, s): Line[] =>
+      ['/a', ...[1, 3, 7].map((n) => pages[(s * n + (s >> n)) % 4]!)].map((url, t) => ({
+        visitor: 'v',
+        t,
+        kind: 'page',
+        url,
+      })),
+    )
+    const rules = { of: 'pages', direction: 'onward', depth: 3, fold: false, most: null } as const
+    const counts = new Map<string, number>()
+    for (const lines of sessions) {
+      const path = lines.slice(1).map(({ url }) => url)
+      for (let n = 1; n <= path.length; n++) {
+        const key = path.slice(0, n).join('>')
+        counts.set(key, (counts.get(key) ?? 0) + 1)
+      }
+    }
+    const found = new Map<string, number>()
+    const visit = (nodes: PathNode[], before: string) => {
+      for (const { page, sessions: n, next } of nodes) {
+        found.set(before + page, n)
+        visit(next, `${before}${page}>`)
+      }
+    }
+    visit(pathNodes(ask([sessions], '/a', rules)), '')
+    expect(found).toEqual(counts)
+  })
   it('has defaults and limits', () => {
     const defaults = { of: 'pages', direction: 'onward', depth: 5, fold: true, most: 2000 }
     expect(pathOptionsSchema.parse({})).toEqual(defaults)

@@ -219,7 +219,7 @@ class PathKeys {
   }
 
   counted(): { keys: Float64Array; counts: Uint32Array } {
-    const keys = this.#growing.values().sort()
+    const keys = sorted(this.#growing.values(), this.#base ** this.depth)
     const counts = new Uint32Array(keys.length)
     let n = 0
     for (let i = 0; i < keys.length; i++) {
@@ -228,6 +228,25 @@ class PathKeys {
     }
     return { keys: keys.slice(0, n), counts: counts.slice(0, n) }
   }
+}
+
+/**
+ * Whole numbers below a limit in ascending order, sorted in place where they are large. Small ones are sorted digit by
+ * digit, 16 bits at a time, which is several times as fast.
+ */
+function sorted(keys: Float64Array, below: number): Float64Array {
+  if (below > 2 ** 32 || keys.length < 4096) return keys.sort()
+  let from = new Uint32Array(keys)
+  let to = new Uint32Array(keys.length)
+  for (const shift of [0, 16]) {
+    const places = new Uint32Array(65_537)
+    for (let i = 0; i < from.length; i++) places[((from[i]! >>> shift) & 0xffff) + 1]!++
+    for (let d = 0; d < 65_536; d++) places[d + 1]! += places[d]!
+    for (let i = 0; i < from.length; i++) to[places[(from[i]! >>> shift) & 0xffff]!++] = from[i]!
+    ;[from, to] = [to, from]
+  }
+  keys.set(from)
+  return keys
 }
 
 function mergeCounted(a: PathPartial, b: PathPartial): { keys: Float64Array; counts: Uint32Array } {

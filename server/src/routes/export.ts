@@ -1,4 +1,5 @@
-import { once } from 'node:events'
+import { Readable } from 'node:stream'
+import { pipeline } from 'node:stream/promises'
 import { createGzip } from 'node:zlib'
 import type { Question } from '@dust-trail/api'
 import { questionSchema } from '@dust-trail/api'
@@ -23,15 +24,15 @@ export function exportRoutes(engines: Engines, sequelize: Sequelize): Router {
     response.attachment(`${site.row.key}.ndjson${zipped ? '.gz' : ''}`)
     // Not squeezed on the way: a file that is to be small is asked for with ?gzip.
     response.setHeader('cache-control', 'no-store, no-transform')
-    const out = zipped ? createGzip({ level: 6 }) : response
-    if (out !== response) out.pipe(response)
-    let gone = false
-    response.on('close', () => (gone = true))
-    for await (const text of exportLines(sequelize, ids ?? (await allSessions(sequelize, site.row.id)))) {
-      if (gone) return
-      if (!out.write(text)) await Promise.race([once(out, 'drain'), once(response, 'close')])
+    const lines = Readable.from(exportLines(sequelize, ids ?? (await allSessions(sequelize, site.row.id))))
+    try {
+      if (zipped) await pipeline(lines, createGzip({ level: 6 }), response)
+      else await pipeline(lines, response)
+    } catch (error) {
+      // Whoever asked has gone; or the answer has begun and can only be cut off.
+      if (!response.headersSent) throw error
+      response.destroy()
     }
-    out.end()
   })
   /** Ids of the visitors of a question's sessions, one a line. */
   router.get('/sites/:site/visitors.txt', async (request, response) => {

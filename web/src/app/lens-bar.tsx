@@ -115,6 +115,7 @@ function AddFilter({ lens, setLens }: Part) {
   const [open, setOpen] = useState(false)
   return (
     <Drop
+      label="Filter"
       open={open}
       setOpen={setOpen}
       trigger={
@@ -176,6 +177,7 @@ function Dates({ lens, setLens }: Part) {
   if (site.days) presets.push(['All data', site.days.from, site.days.to])
   return (
     <Drop
+      label="Dates"
       open={open}
       setOpen={setOpen}
       trigger={
@@ -316,6 +318,7 @@ function Devices({ lens, setLens }: Part) {
     })
   return (
     <Drop
+      label="Device"
       open={open}
       setOpen={setOpen}
       trigger={
@@ -345,6 +348,7 @@ function Devices({ lens, setLens }: Part) {
 }
 
 function Drop({
+  label,
   open,
   setOpen,
   trigger,
@@ -354,12 +358,15 @@ function Drop({
   setOpen: (open: boolean) => void
   trigger: ReactNode
   children: ReactNode
+  /** what it is a choice of */
+  label: string
 }) {
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
       <Popover.Trigger asChild>{trigger}</Popover.Trigger>
       <Popover.Portal>
         <Popover.Content
+          aria-label={label}
           align="start"
           sideOffset={4}
           className="z-40 rounded-md border border-line bg-sheet shadow-lg"

@@ -4,9 +4,9 @@ import { Footprints, Lightbulb, Split, X } from 'lucide-react'
 import { Tabs } from 'radix-ui'
 import type { ReactNode } from 'react'
 import { useState } from 'react'
-import { useSearchParams } from 'react-router'
+import { Link, useSearchParams } from 'react-router'
 import { useCloseUp, useSegments, useSessions } from '../api/queries.ts'
-import { useLens, useSite } from '../app/lens.ts'
+import { keepLens, useLens, useSite } from '../app/lens.ts'
 import { ProposeFix } from '../sections/fixes/propose-fix.tsx'
 import { segmentCondition } from '../lens/segments.ts'
 import { together } from '../lens/words.ts'
@@ -30,7 +30,7 @@ export function CloseUp({
   close: () => void
   mark: () => void
 }) {
-  const { lens } = useLens()
+  const { lens, setLens } = useLens()
   const site = useSite()
   const segments = useSegments(site.key)
   const [againstId, setAgainstId] = useState('')
@@ -84,6 +84,36 @@ export function CloseUp({
               ))}
             </Select>
           </label>
+        )}
+        {selection.type === 'clicks' && selection.selector !== undefined && (
+          <Link
+            className="text-spruce hover:underline"
+            to={keepLens('/labels', parameters, {
+              name: selection.text ?? '',
+              on: selection.page,
+              element: selection.selector,
+            })}
+          >
+            Name this action
+          </Link>
+        )}
+        {selection.type !== 'everyone' && (
+          <button
+            type="button"
+            className="text-spruce hover:underline"
+            title="Narrows the lens down to these sessions, on every screen: heat maps, replays, funnels"
+            onClick={() =>
+              setLens({
+                ...lens,
+                where: together([
+                  lens.where,
+                  selection.type === 'where' ? selection.condition : { type: 'selected', selection },
+                ])!,
+              })
+            }
+          >
+            Look through
+          </button>
         )}
         <Button disabled={!data} onClick={() => setSaving(true)}>
           <Split size={14} aria-hidden /> Save segment

@@ -30,8 +30,10 @@ export function FilterMenu({ add }: { add: (condition: Condition) => void }) {
     <div className="grid h-[420px] w-[560px] grid-cols-[170px_1fr]">
       <div className="overflow-auto border-r border-line p-1.5" role="listbox" aria-label="Filter by">
         {GROUPS.map(([name, members]) => (
-          <div key={name}>
-            <h2 className="px-2 pt-1.5 text-ink-soft">{name}</h2>
+          <div key={name} role="group" aria-label={name}>
+            <p aria-hidden className="px-2 pt-1.5 font-semibold text-ink-soft">
+              {name}
+            </p>
             {members.map((member) => (
               <button
                 key={member}

@@ -251,8 +251,25 @@ function Actions() {
   const { lens } = useLens()
   const actions = useActions(site.key)
   const catalogue = useCatalogue(site.key, lens)
-  const [editing, setEditing] = useState<Partial<Action> | null>(null)
-  const [parameters] = useSearchParams()
+  const [parameters, setParameters] = useSearchParams()
+  // An element that was picked on a recorded page comes along in the address.
+  const picked = parameters.get('element')
+  const [editing, setEditing] = useState<Partial<Action> | null>(
+    picked === null
+      ? null
+      : { name: parameters.get('name') ?? '', rule: ruleOf(parameters.get('on') ?? '', picked) },
+  )
+  const close = () => {
+    setEditing(null)
+    setParameters(
+      (known) => {
+        const next = new URLSearchParams(known)
+        for (const name of ['name', 'on', 'element']) next.delete(name)
+        return next
+      },
+      { replace: true },
+    )
+  }
   const { setSelection } = useSelection()
   const client = useQueryClient()
   const remove = useMutation({
@@ -353,7 +370,7 @@ function Actions() {
           ))}
         </div>
       )}
-      {editing && <ActionDialog known={editing} close={() => setEditing(null)} />}
+      {editing && <ActionDialog known={editing} close={close} />}
     </section>
   )
 }

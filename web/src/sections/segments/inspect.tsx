@@ -108,7 +108,7 @@ export function Inspect({
         <Facet value="sequences">Sequences</Facet>
         <Facet value="around">Before and after</Facet>
       </Tabs.List>
-      <div className="flex min-h-0 flex-1 flex-col overflow-auto pt-2">
+      <Tabs.Content value={facet} tabIndex={0} className="flex min-h-0 flex-1 flex-col overflow-auto pt-2">
         {facet === 'who' && <Attributes lens={base} selection={selection} parentName={parentName} />}
         {facet === 'happens' && (
           <Happens
@@ -140,7 +140,10 @@ export function Inspect({
           />
         )}
         {facet === 'around' && <Around lens={lens} />}
-      </div>
+      </Tabs.Content>
+      {FACETS.filter((one) => one !== facet).map((one) => (
+        <Tabs.Content key={one} value={one} forceMount hidden />
+      ))}
       {saving && (
         <SaveSegment
           condition={saving.condition}
@@ -161,6 +164,8 @@ export function Inspect({
     </Tabs.Root>
   )
 }
+
+const FACETS = ['who', 'happens', 'much', 'sequences', 'around']
 
 function Facet({ value, children }: { value: string; children: ReactNode }) {
   return (

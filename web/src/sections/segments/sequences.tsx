@@ -217,7 +217,11 @@ function Lines({
 
 function Legend({ tokens }: { tokens: readonly Token[] }) {
   return (
-    <ul aria-label="What the marks mean" className="flex max-h-20 flex-wrap gap-x-4 gap-y-1 overflow-auto">
+    <ul
+      tabIndex={0}
+      aria-label="What the marks mean"
+      className="flex max-h-20 flex-wrap gap-x-4 gap-y-1 overflow-auto"
+    >
       {tokens.map((token, k) => (
         <li key={k} className="flex max-w-72 items-center gap-1.5">
           <span className={clsx('min-w-5 px-0.5 text-center font-mono text-[11px] leading-5', lookOf(token))}>
