@@ -65,7 +65,11 @@ const segment =
   ).json())
 await picture('segments', `/segments?segment=${segment.id}`)
 await picture('sequences', '/segments?facet=sequences', async (page) => {
-  const line = page.getByRole('list', { name: 'Sequences' }).getByRole('listitem').nth(5)
+  const line = page
+    .getByRole('list', { name: 'Sequences' })
+    .getByRole('listitem')
+    .filter({ has: page.getByRole('button', { name: /^Booking: party/ }) })
+    .first()
   const marks = line.getByRole('button')
   await marks.nth(0).click()
   await marks.nth(2).click({ modifiers: ['Shift'] })

@@ -119,10 +119,12 @@ export function conditionWords(condition: Condition): string {
       return `${NUMBER_WORDS[condition.of]} ${numberTestWords(condition.test, condition.of === 'duration' ? duration : count)}`
     case 'visit':
       return condition.is === 'first' ? 'first visit' : 'returning'
-    case 'event':
-      return condition.count
-        ? `${eventWords(condition.event)} ${numberTestWords(condition.count)} times`
-        : `met ${eventWords(condition.event)}`
+    case 'event': {
+      const { event, count: times } = condition
+      const isView = event.kinds?.length === 1 && event.kinds[0] === 'page' && event.page !== undefined
+      const words = `${isView ? 'saw' : 'met'} ${eventWords(event)}`
+      return times ? `${words} ${numberTestWords(times)} times` : words
+    }
     case 'signal':
       return `met ${condition.kind ?? 'any signal'}${condition.page ? ` on a page that ${textTestWords(condition.page)}` : ''}${condition.count ? ` ${numberTestWords(condition.count)} times` : ''}`
     case 'selected':
