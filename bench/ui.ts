@@ -36,7 +36,7 @@ const INTERACTIONS: { name: string; path: string; act: (page: Page, run: number)
     act: async (page, run) => {
       if (run % 2 === 0) {
         await page.getByRole('button', { name: 'Add step' }).click()
-        await page.getByRole('dialog').getByRole('button', { name: /^\/p3/ }).click()
+        await page.getByRole('dialog').getByRole('button', { name: /^\/p3/ }).first().click()
       } else await page.goBack()
       await settled(page)
     },

@@ -3,6 +3,7 @@ import { KIND } from '../events/loose.ts'
 import type { Rate } from './funnel.ts'
 import { rate } from './funnel.ts'
 import type { Analysis } from '../sets/analysis.ts'
+import type { SignalKind } from '../signals/detect.ts'
 import { SIGNAL_KINDS } from '../signals/detect.ts'
 import type { Interval } from '../stats/interval.ts'
 import { newcombe } from '../stats/interval.ts'
@@ -23,12 +24,11 @@ export const CAUSES = ['error', 'failed request', 'freeze', 'slow page', 'rage c
 export type Cause = (typeof CAUSES)[number]
 export const TECHNICAL_CAUSES: readonly Cause[] = ['error', 'failed request', 'freeze', 'slow page']
 
-const CAUSE_OF_SIGNAL: Record<string, Cause> = {
-  'script error': 'error',
-  'failed request': 'failed request',
-  'not found': 'error',
-  'rage click': 'rage click',
-  'dead click': 'dead click',
+/** What a signal is a case of; others are causes by their own name. */
+const CASES: Partial<Record<string, Cause>> = { 'script error': 'error', 'not found': 'error' }
+
+function causeOf(signal: SignalKind): Cause | undefined {
+  return CASES[signal] ?? CAUSES.find((cause) => cause === signal)
 }
 
 interface StepPartial {
@@ -79,7 +79,7 @@ export const between: Analysis<BetweenSpec, StepPartial[], BetweenStep[]> = {
       const causes = new Set<string>()
       for (let g = sessions.firstSignal[s]!; g < sessions.firstSignal[s + 1]!; g++)
         if (signals.atMs[g]! >= events.atMs[from]! && signals.atMs[g]! < until) {
-          const cause = CAUSE_OF_SIGNAL[SIGNAL_KINDS[signals.kind[g]!]!]
+          const cause = causeOf(SIGNAL_KINDS[signals.kind[g]!]!)
           if (cause) causes.add(cause)
         }
       for (let i = from; i < sessions.firstEvent[s + 1]! && events.atMs[i]! < until; i++) {

@@ -1,8 +1,6 @@
 import type { Selection } from '@dust-trail/core'
-import { clsx } from 'clsx'
 import { Footprints, Lightbulb, Split, X } from 'lucide-react'
 import { Tabs } from 'radix-ui'
-import type { ReactNode } from 'react'
 import { useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
 import { useCloseUp, useSegments, useSessions } from '../api/queries.ts'
@@ -11,6 +9,7 @@ import { ProposeFix } from '../sections/fixes/propose-fix.tsx'
 import { segmentCondition } from '../lens/segments.ts'
 import { together } from '../lens/words.ts'
 import { Button, IconButton, Select } from '../ui/controls.tsx'
+import { Facet, useFacet } from '../ui/facets.tsx'
 import { count, intervalText, percent, plural } from '../ui/format.ts'
 import { Failure, Loading } from '../ui/states.tsx'
 import { SaveSegment } from './save-segment.tsx'
@@ -40,9 +39,9 @@ export function CloseUp({
   const against = condition && { type: 'where' as const, condition }
   const answer = useCloseUp(site.key, { lens, selection, against })
   const sessions = useSessions(site.key, { lens, selection }, 'telling', 1)
-  const [parameters, setParameters] = useSearchParams()
+  const [parameters] = useSearchParams()
   const [proposing, setProposing] = useState(false)
-  const facet = parameters.get('facet') ?? 'wrong'
+  const [facet, setFacet] = useFacet('wrong')
   const { data } = answer
   const title = describeSelection(selection)
   return (
@@ -135,20 +134,7 @@ export function CloseUp({
           <X size={16} />
         </IconButton>
       </div>
-      <Tabs.Root
-        value={facet}
-        onValueChange={(next) =>
-          setParameters(
-            (known) => {
-              const changed = new URLSearchParams(known)
-              changed.set('facet', next)
-              return changed
-            },
-            { replace: true },
-          )
-        }
-        className="flex min-h-0 flex-1 flex-col"
-      >
+      <Tabs.Root value={facet} onValueChange={setFacet} className="flex min-h-0 flex-1 flex-col">
         <Tabs.List className="flex gap-1 border-b border-line px-3" aria-label="Facets">
           <Facet value="who">Who</Facet>
           <Facet value="where">Went where</Facet>
@@ -211,20 +197,5 @@ export function CloseUp({
         />
       )}
     </section>
-  )
-}
-
-function Facet({ value, n, children }: { value: string; n?: number | undefined; children: ReactNode }) {
-  return (
-    <Tabs.Trigger
-      value={value}
-      className={clsx(
-        '-mb-px h-8 border-b-2 border-transparent px-2.5 text-ink-soft',
-        'data-[state=active]:border-ochre data-[state=active]:font-semibold data-[state=active]:text-ink',
-      )}
-    >
-      {children}
-      {n !== undefined && <span className="ml-1.5 text-ink-soft">{count(n)}</span>}
-    </Tabs.Trigger>
   )
 }

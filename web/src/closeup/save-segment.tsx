@@ -9,6 +9,7 @@ import { keepLens, useSite } from '../app/lens.ts'
 import { conditionWords, noiseWords } from '../lens/words.ts'
 import { Button, Field, inputLook } from '../ui/controls.tsx'
 import { Dialog } from '../ui/dialog.tsx'
+import { NoteFields, useOwner } from '../ui/note-fields.tsx'
 
 /** Keeps a condition, with the noise left out, as a segment: by itself, or as one cut from another. */
 export function SaveSegment({
@@ -29,12 +30,11 @@ export function SaveSegment({
   const [parameters] = useSearchParams()
   const [name, setName] = useState(suggested.slice(0, 120))
   const [note, setNote] = useState('')
-  const [owner, setOwner] = useState(localStorage.getItem('owner') ?? '')
+  const [owner, setOwner] = useOwner()
   const save = useMutation({
     mutationFn: () =>
       call(createSegment, { site: site.key }, { name, note, owner, parentId, cut: { condition, clean } }),
     onSuccess: async ({ id }) => {
-      localStorage.setItem('owner', owner)
       await client.invalidateQueries({ queryKey: [listSegments.path] })
       toast(
         <span>
@@ -68,23 +68,11 @@ export function SaveSegment({
             onChange={(event) => setName(event.target.value)}
           />
         </Field>
-        <Field label="Why" hint="What made you cut it out: you will have forgotten in a month.">
-          <textarea
-            rows={2}
-            maxLength={2000}
-            className={inputLook}
-            value={note}
-            onChange={(event) => setNote(event.target.value)}
-          />
-        </Field>
-        <Field label="Owner">
-          <input
-            maxLength={120}
-            className={inputLook}
-            value={owner}
-            onChange={(event) => setOwner(event.target.value)}
-          />
-        </Field>
+        <NoteFields
+          label="Why"
+          hint="What made you cut it out: you will have forgotten in a month."
+          {...{ note, setNote, owner, setOwner }}
+        />
         <div className="flex justify-end gap-2">
           <Button onClick={() => close()}>Cancel</Button>
           <Button type="submit" look="primary" disabled={save.isPending}>

@@ -22,6 +22,7 @@ import { lensOf, MOST_SIDES } from '../../lens/segments.ts'
 import { useView } from '../../trail/view.tsx'
 import { Button, Field, inputLook, Select } from '../../ui/controls.tsx'
 import { Dialog } from '../../ui/dialog.tsx'
+import { NoteFields, useOwner } from '../../ui/note-fields.tsx'
 import { count, day, intervalText, rateText } from '../../ui/format.ts'
 import { Empty, Failure, Loading, Settling } from '../../ui/states.tsx'
 import { definition, whatIsBroken } from './definition.ts'
@@ -365,7 +366,7 @@ function SaveFunnel({
   const [naming, setNaming] = useState(false)
   const [name, setName] = useState('')
   const [note, setNote] = useState('')
-  const [owner, setOwner] = useState(localStorage.getItem('owner') ?? '')
+  const [owner, setOwner] = useOwner()
   const [isDefault, setIsDefault] = useState(false)
   const show = async (id: number) => {
     await client.invalidateQueries({ queryKey: [listFunnels.path] })
@@ -438,26 +439,11 @@ function SaveFunnel({
               onChange={(event) => setName(event.target.value)}
             />
           </Field>
-          <Field label="Note" hint="What it is for, what one must know.">
-            <textarea
-              rows={2}
-              maxLength={2000}
-              className={inputLook}
-              value={note}
-              onChange={(event) => setNote(event.target.value)}
-            />
-          </Field>
-          <Field label="Owner">
-            <input
-              maxLength={120}
-              className={inputLook}
-              value={owner}
-              onChange={(event) => {
-                setOwner(event.target.value)
-                localStorage.setItem('owner', event.target.value)
-              }}
-            />
-          </Field>
+          <NoteFields
+            label="Note"
+            hint="What it is for, what one must know."
+            {...{ note, setNote, owner, setOwner }}
+          />
           <label className="flex items-center gap-2">
             <input
               type="checkbox"

@@ -22,6 +22,7 @@ import { useSelection } from '../../closeup/use-selection.ts'
 import { eventWords } from '../../lens/words.ts'
 import { Button, Field, IconButton, inputLook, Select } from '../../ui/controls.tsx'
 import { Dialog } from '../../ui/dialog.tsx'
+import { NoteFields, useOwner } from '../../ui/note-fields.tsx'
 import { count, percent, plural } from '../../ui/format.ts'
 import { Empty, Failure, Loading } from '../../ui/states.tsx'
 
@@ -393,7 +394,7 @@ function ActionDialog({ known, close }: { known: Partial<Action>; close: () => v
   const catalogue = useCatalogue(site.key, lens)
   const [name, setName] = useState(known.name ?? '')
   const [description, setDescription] = useState(known.description ?? '')
-  const [owner, setOwner] = useState(known.owner ?? localStorage.getItem('owner') ?? '')
+  const [owner, setOwner] = useOwner(known.owner)
   const rule = known.rule ?? {}
   const [kind, setKind] = useState<string>(rule.kinds?.[0] ?? 'click')
   const [page, setPage] = useState(textOf(rule.page))
@@ -422,7 +423,6 @@ function ActionDialog({ known, close }: { known: Partial<Action>; close: () => v
         : call(updateAction, { site: site.key, id: known.id }, body)
     },
     onSuccess: () => {
-      localStorage.setItem('owner', owner)
       void client.invalidateQueries()
       toast('Action saved: it counts for all data.')
       close()
@@ -495,23 +495,12 @@ function ActionDialog({ known, close }: { known: Partial<Action>; close: () => v
               ? 'Matches nothing in the lens.'
               : 'Counting …'}
         </p>
-        <Field label="Description">
-          <textarea
-            rows={2}
-            maxLength={2000}
-            className={inputLook}
-            value={description}
-            onChange={(event) => setDescription(event.target.value)}
-          />
-        </Field>
-        <Field label="Owner">
-          <input
-            maxLength={120}
-            className={inputLook}
-            value={owner}
-            onChange={(event) => setOwner(event.target.value)}
-          />
-        </Field>
+        <NoteFields
+          label="Description"
+          note={description}
+          setNote={setDescription}
+          {...{ owner, setOwner }}
+        />
         <div className="flex justify-end gap-2">
           <Button onClick={close}>Cancel</Button>
           <Button type="submit" look="primary" disabled={save.isPending}>

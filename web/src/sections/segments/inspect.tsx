@@ -3,9 +3,7 @@ import type { Condition, Lens, Level, Noise, Selection, SessionNumber, Token } f
 import { patternCondition, patternSteps, tokenCondition, tokenWords } from '@dust-trail/core'
 import { createSegment, listSegments } from '@dust-trail/api'
 import { useQueryClient } from '@tanstack/react-query'
-import { clsx } from 'clsx'
 import { Tabs } from 'radix-ui'
-import type { ReactNode } from 'react'
 import { useState } from 'react'
 import { useNavigate, useSearchParams } from 'react-router'
 import { call } from '../../api/call.ts'
@@ -15,6 +13,8 @@ import { SaveSegment } from '../../closeup/save-segment.tsx'
 import { Who } from '../../closeup/who.tsx'
 import { NUMBER_WORDS } from '../../lens/words.ts'
 import { Choice, Select } from '../../ui/controls.tsx'
+import { Facet, useFacet } from '../../ui/facets.tsx'
+import { lastOwner } from '../../ui/note-fields.tsx'
 import { count, duration, percent, points } from '../../ui/format.ts'
 import { RateBar } from '../../ui/rate-bar.tsx'
 import { Failure, Loading } from '../../ui/states.tsx'
@@ -42,7 +42,7 @@ export function Inspect({
   const [saving, setSaving] = useState<{ condition: Condition | null; clean: Noise[]; name: string } | null>(
     null,
   )
-  const facet = parameters.get('facet') ?? 'who'
+  const [facet, setFacet] = useFacet('who')
   // Held against its parent: the parent's sessions are everyone, the node's are the selected.
   const own = segment?.cut.condition
   const selection: Selection = own ? { type: 'where', condition: own } : EVERYONE
@@ -71,7 +71,7 @@ export function Inspect({
           {
             name: pattern.slice(0, n).map(tokenWords).join(' → ').slice(0, 120),
             note: '',
-            owner: localStorage.getItem('owner') ?? '',
+            owner: lastOwner(),
             parentId,
             cut: { condition: patternCondition(pattern.slice(0, n), how), clean: [] },
           },
@@ -87,20 +87,7 @@ export function Inspect({
       })
   }
   return (
-    <Tabs.Root
-      value={facet}
-      onValueChange={(next) =>
-        setParameters(
-          (known) => {
-            const changed = new URLSearchParams(known)
-            changed.set('facet', next)
-            return changed
-          },
-          { replace: true },
-        )
-      }
-      className="flex min-h-0 flex-1 flex-col"
-    >
+    <Tabs.Root value={facet} onValueChange={setFacet} className="flex min-h-0 flex-1 flex-col">
       <Tabs.List className="flex gap-1 border-b border-line" aria-label="Facets of the segment">
         <Facet value="who">Who</Facet>
         <Facet value="happens">What happens</Facet>
@@ -166,20 +153,6 @@ export function Inspect({
 }
 
 const FACETS = ['who', 'happens', 'much', 'sequences', 'around']
-
-function Facet({ value, children }: { value: string; children: ReactNode }) {
-  return (
-    <Tabs.Trigger
-      value={value}
-      className={clsx(
-        '-mb-px h-8 border-b-2 border-transparent px-2.5 text-ink-soft',
-        'data-[state=active]:border-ochre data-[state=active]:font-semibold data-[state=active]:text-ink',
-      )}
-    >
-      {children}
-    </Tabs.Trigger>
-  )
-}
 
 function Attributes({
   lens,

@@ -18,6 +18,7 @@ import { NUMBER_WORDS, TEXT_WORDS } from '../../lens/words.ts'
 import { Button, Choice, Field, inputLook, Select } from '../../ui/controls.tsx'
 import { Dialog } from '../../ui/dialog.tsx'
 import { count, duration, percent, plural } from '../../ui/format.ts'
+import { lastOwner } from '../../ui/note-fields.tsx'
 import { Failure } from '../../ui/states.tsx'
 
 /** Cuts a segment into siblings that together hold each of its sessions once. */
@@ -106,7 +107,7 @@ export function Partition({
           {
             name: name.slice(0, 120),
             note: '',
-            owner: localStorage.getItem('owner') ?? '',
+            owner: lastOwner(),
             parentId,
             cut: { condition, clean: [] },
           },
