@@ -1,4 +1,5 @@
 import type { EventCondition } from '../conditions/terms.ts'
+import { pageTable, passing } from '../conditions/events.ts'
 import type { Block, Codes } from '../events/columns.ts'
 import { viewsOf } from '../events/view-index.ts'
 import type { Dictionaries } from '../events/dictionaries.ts'
@@ -48,9 +49,11 @@ export function funnelWalk(
   options: FunnelOptions,
   names: Names,
 ): FunnelWalk {
-  const pages = pageTraces(block, steps, options, names)
+  const onlyLimited = options.between === 'anything' && !options.without.length && options.withinMs !== null
+  const pages = pageTraces(block, steps, onlyLimited ? { ...options, withinMs: null } : options, names)
   let session = 0
   let depth = 0
+  if (pages && onlyLimited) return limitedWalk(block, steps, options, names, pages)
   if (pages)
     return {
       depths: pages.depth,
@@ -66,6 +69,45 @@ export function funnelWalk(
     to: (s) => (depth = reach((run = read(s)), chain)),
     event: (step) => run.events[chain[step]!]!,
     last: () => lastAtStep(run, depth - 1)!,
+  }
+}
+
+/**
+ * With a time limit and nothing else: a limit only takes chains away, so whoever gets as far within it by first chances
+ * gets no further by others, and only the rest are looked at event by event.
+ */
+function limitedWalk(
+  block: Block,
+  steps: readonly Step[],
+  options: FunnelOptions,
+  names: Names,
+  pages: PageTraces,
+): FunnelWalk {
+  const { atMs } = block.events
+  const read = runReader(block, steps, options, names)
+  const reach = reachFor(steps.length, options)
+  const chain = new Uint32Array(steps.length)
+  const limitMs = options.withinMs ?? Infinity
+  let session = 0
+  let depth = 0
+  /** the run of the session, where its chain has been looked for */
+  let run: Run | undefined
+  const search = () => reach((run = read(session)), chain)
+  return {
+    to: (s) => {
+      session = s
+      run = undefined
+      depth = pages.depth[s]!
+      if (depth < 2 || atMs[pages.eventAt(depth - 1, s)]! - atMs[pages.eventAt(0, s)]! <= limitMs)
+        return depth
+      return (depth = search())
+    },
+    event: (step) => {
+      if (depth < 2) return pages.eventAt(step, session)
+      if (!run) search()
+      return run!.events[chain[step]!]!
+    },
+    last: () => pages.lastAt(depth - 1, session),
   }
 }
 
@@ -95,13 +137,12 @@ export function pageTraces(
   names: Names,
 ): PageTraces | undefined {
   if (!isPlain(options) || options.entry !== 'anywhere') return undefined
-  if (steps.some(({ type }) => type !== 'page')) return undefined
+  const tests = pageTests(steps, names)
+  if (!tests) return undefined
   const { sessions, views } = block
-  const { groupOf } = names.groups
-  const groups = steps.map((step) => names.groups.find(step.type === 'page' ? step.page : ''))
   const { depth, first } = workspace(sessions.count, steps.length)
   for (let k = 0; k < steps.length; k++) {
-    const lists = viewsOf(block, (page) => groupOf[page] === groups[k])
+    const lists = viewsOf(block, (page) => tests[k]![page] === 1)
     const own = first[k]!
     const before = k === 0 ? undefined : first[k - 1]
     if (lists.length === 1) firstViews(lists[0]!, views.session, before, own, depth, k)
@@ -112,11 +153,41 @@ export function pageTraces(
     eventAt: (step, s) => views.event[first[step]![s]!]!,
     lastAt: (step, s) => {
       let view = sessions.firstView[s + 1]! - 1
-      while (groupOf[views.page[view]!] !== groups[step]) view--
+      while (tests[step]![views.page[view]!] !== 1) view--
       return views.event[view]!
     },
   }
 }
+
+/** For each step by page code whether a view of the page is the step; undefined where a step is about anything else. */
+function pageTests(steps: readonly Step[], names: Names): Uint8Array[] | undefined {
+  const known = testsOf.get(steps)
+  if (known?.names === names) return known.tests
+  const { groupOf } = names.groups
+  const made = steps.map((step) => {
+    if (step.type === 'page') {
+      const group = names.groups.find(step.page)
+      return Uint8Array.from(groupOf, (own) => (own === group ? 1 : 0))
+    }
+    if (step.type !== 'event') return undefined
+    const { kinds, page, path, ...others } = step.event
+    if (
+      kinds?.length !== 1 ||
+      kinds[0] !== 'page' ||
+      Object.values(others).some((part) => part !== undefined)
+    )
+      return undefined
+    const pages = page && pageTable(page, names)
+    const paths = path && passing(names.dictionaries.page.values, path)
+    return Uint8Array.from(groupOf, (_, code) => ((pages?.[code] ?? 1) && (paths?.[code] ?? 1) ? 1 : 0))
+  })
+  const tests = made.every((test) => test !== undefined) ? made : undefined
+  testsOf.set(steps, { names, tests })
+  return tests
+}
+
+/** Of the question that is being answered: all blocks share them. */
+const testsOf = new WeakMap<readonly Step[], { names: Names; tests: Uint8Array[] | undefined }>()
 
 let space = { depth: new Uint8Array(0), first: [] as Uint32Array[] }
 
