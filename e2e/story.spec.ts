@@ -165,6 +165,7 @@ test('steps are added, ordered by keyboard, removed; back undoes; saving keeps t
   await expect(page.getByText('edited, not saved')).toBeVisible()
   // A row grows when its answer comes: only then is there something steady to drag.
   await expect(steps.nth(5)).toContainText('sessions')
+  await expect(steps.nth(4)).toContainText('it seems')
   const handle = page.getByRole('button', { name: /Move step 6/ })
   await handle.focus()
   await page.keyboard.press('Space')

@@ -5,6 +5,7 @@ import {
   closestCenter,
   DndContext,
   KeyboardSensor,
+  MeasuringStrategy,
   PointerSensor,
   useSensor,
   useSensors,
@@ -45,6 +46,8 @@ export function Strata({ steps, setSteps, options, result, between, catalogue, o
       <DndContext
         sensors={sensors}
         collisionDetection={closestCenter}
+        // Rows grow when their answers come, even while one is being moved.
+        measuring={{ droppable: { strategy: MeasuringStrategy.Always } }}
         onDragEnd={({ active, over }) => {
           if (over && active.id !== over.id)
             setSteps(arrayMove(steps, ids.indexOf(String(active.id)), ids.indexOf(String(over.id))))
