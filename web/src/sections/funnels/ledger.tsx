@@ -1,5 +1,5 @@
 import type { FunnelResult, Rate } from '@dust-trail/core'
-import { holm, newcombe, twoProportions } from '@dust-trail/core'
+import { chiSquare, holm, newcombe, twoProportions } from '@dust-trail/core'
 import { count, percent, points, rateText } from '../../ui/format.ts'
 import { SIDES } from '../../lens/segments.ts'
 
@@ -91,11 +91,16 @@ function Difference({ a, b, p }: { a: Rate | undefined; b: Rate | undefined; p: 
         {points(difference)}
       </span>{' '}
       <span className="text-ink-soft">
-        ({points(low)} to {points(high)}), p {p === null ? '–' : p < 0.001 ? '< 0.001' : p.toFixed(3)}
+        ({points(low)} to {points(high)}), p {pText(p)}
         {sure ? '' : ' · cannot tell'}
       </span>
     </td>
   )
+}
+
+function pText(p: number | null): string {
+  if (p === null) return '–'
+  return p < 0.001 ? '< 0.001' : p.toFixed(3)
 }
 
 function rateAt(result: FunnelResult | undefined, k: number): Rate | undefined {
@@ -121,6 +126,10 @@ export function Multiples({
   names: string[]
 }) {
   const shown = parts.filter(({ entered }) => entered > 0).slice(0, 12)
+  const test = chiSquare(
+    parts.map(({ converted }) => converted),
+    parts.map(({ entered }) => entered),
+  )
   return (
     <section
       aria-label="For each value"
@@ -153,6 +162,13 @@ export function Multiples({
           </div>
         </figure>
       ))}
+      {test && (
+        <p className="col-span-full text-ink-soft">
+          Do they differ in how many went all the way? Chi-square {test.statistic.toFixed(1)} with {test.df}{' '}
+          {test.df === 1 ? 'degree' : 'degrees'} of freedom, p {pText(test.p)}:{' '}
+          {test.p < 0.05 ? 'more than chance explains.' : 'no more than chance explains.'}
+        </p>
+      )}
       {parts.length > shown.length && (
         <p className="self-center text-ink-soft">
           {count(parts.length - shown.length)} more with fewer who entered.
