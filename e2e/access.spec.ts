@@ -35,7 +35,7 @@ const VIEWS: [name: string, path: string, ready: (page: Page) => Promise<void>][
     '/replays',
     async (page) => {
       await page.locator('tr[data-row]').first().getByRole('link').click()
-      await expect(page.getByRole('slider', { name: 'Time in the session' })).toBeVisible()
+      await expect(page.getByRole('slider', { name: 'Time in the session' })).toBeVisible({ timeout: 20_000 })
     },
   ],
   ['fixes', '/fixes', (page) => expect(page.getByRole('heading', { name: 'Fixes' })).toBeVisible()],
