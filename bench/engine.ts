@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { createInterface } from 'node:readline'
 import { pathToFileURL } from 'node:url'
-import type { PathNode, SessionRow, Step } from '../core/src/index.ts'
+import type { EventCondition, PathNode, SessionRow, Step } from '../core/src/index.ts'
 import { funnelOptionsSchema, pathNodes, pathOptionsSchema } from '../core/src/index.ts'
 import { SiteEngine } from '../server/src/engine/site-engine.ts'
 import { startThreads } from '../server/src/engine/threads.ts'
@@ -17,6 +17,7 @@ export const about = 'five questions over a million sessions, beside DuckDB and 
 
 const SESSIONS = Number(process.env['BENCH_SESSIONS'] ?? 1_000_000)
 const NO_RULES: never[] = []
+const SOURCE = { rules: () => NO_RULES, timeZone: () => 'UTC', limitMs: () => 1_800_000 }
 const RUNS = 7
 const WARM = 5
 const BLOCK = 4096
@@ -42,7 +43,27 @@ function asked<R>(ask: (engine: SiteEngine) => Promise<R>, counts: (answer: R) =
   return { ask, counts: counts as (answer: unknown) => Counts }
 }
 
-const steps: Step[] = STEPS.map((page) => ({ type: 'page', page: `/p${page}` }))
+let questions = 0
+
+/** The same steps under names of their own each time: blocks keep how far sessions came by steps they were asked about. */
+function freshSteps(conditionOf: (page: string, k: number) => EventCondition = onPage): Step[] {
+  questions++
+  return STEPS.map((page, k) => ({
+    type: 'event',
+    name: `${page}, question ${questions}`,
+    event: conditionOf(`/p${page}`, k),
+  }))
+}
+
+function onPage(page: string): EventCondition {
+  return { kinds: ['page'], page: { is: 'equal', to: page } }
+}
+
+/** Every other step a click on one of a tenth of the elements. */
+function onPageOrElement(page: string, k: number): EventCondition {
+  if (k % 2 === 0) return onPage(page)
+  return { kinds: ['click'], page: { is: 'equal', to: page }, element: { is: 'ending with', to: '7' } }
+}
 
 /** One table expression for each step: the first event of it after the one of the step before. */
 const chain = (where = ''): string =>
@@ -93,7 +114,7 @@ const QUESTIONS: Question[] = [
   {
     name: 'five-step funnel',
     ours: asked(
-      (engine) => engine.ask('funnel', LENS, { steps, counts: true }),
+      (engine) => engine.ask('funnel', LENS, { steps: freshSteps(), counts: true }),
       (answer) => reached(answer.steps),
     ),
     plain: () => `WITH ${chain()} SELECT ${count5} FROM ${join5}`,
@@ -106,7 +127,7 @@ const QUESTIONS: Question[] = [
     ours: asked(
       (engine) =>
         engine.ask('funnel', LENS, {
-          steps,
+          steps: freshSteps(),
           counts: true,
           options: funnelOptionsSchema.parse({ by: 'device' }),
         }),
@@ -134,7 +155,7 @@ const QUESTIONS: Question[] = [
     ours: asked(
       (engine) => {
         const where = { type: 'text', of: 'country', test: { is: 'equal', to: 'AA' } } as const
-        return engine.ask('funnel', { ...LENS, where }, { steps, counts: true })
+        return engine.ask('funnel', { ...LENS, where }, { steps: freshSteps(), counts: true })
       },
       (answer) => reached(answer.steps),
     ),
@@ -172,7 +193,7 @@ const QUESTIONS: Question[] = [
     name: 'next pages after a leak',
     ours: asked(
       (engine) => {
-        const selection = { type: 'funnel', steps, step: LEAK_AT, side: 'dropped' } as const
+        const selection = { type: 'funnel', steps: freshSteps(), step: LEAK_AT, side: 'dropped' } as const
         const options = pathOptionsSchema.parse({ depth: 1, most: null })
         return engine.ask('onwardPaths', LENS, { selection, ...options })
       },
@@ -201,15 +222,12 @@ function reached(own: readonly { sessions: number }[]): Counts {
 export async function run(): Promise<Report> {
   const folder = mkdtempSync(join(tmpdir(), 'dust-trail-bench-'))
   const threads = startThreads(pathToFileURL('dist/engine-worker.mjs'), 2)
-  const engine = new SiteEngine(
-    { key: 'bench', rules: () => NO_RULES, timeZone: () => 'UTC', limitMs: () => 1_800_000 },
-    threads,
-  )
+  const engine = new SiteEngine({ key: 'bench', ...SOURCE }, threads)
   // @ts-expect-error a plain script without types
   const { startMariadb } = (await import('../scripts/lib/mariadb.mjs')) as {
     startMariadb: (folder: string, args?: string[]) => Promise<{ url: string; stop: () => Promise<void> }>
   }
-  const database = await startMariadb(folder)
+  const database = await startMariadb(folder, ['--innodb-buffer-pool-size=4G'])
   try {
     const events = await generate(engine, folder)
     const duck = await duckdb(2)
@@ -308,6 +326,7 @@ export async function run(): Promise<Report> {
       },
     )
     await maria?.end()
+    figures.push(...(await ownRatios(engine)))
     return {
       name: 'engine',
       data: `${SESSIONS} sessions, ${events} events; all answers equal; two threads each; MariaDB one run a question`,
@@ -318,6 +337,58 @@ export async function run(): Promise<Report> {
     await database.stop()
     rmSync(folder, { recursive: true, force: true })
   }
+}
+
+/** The engine beside itself: with a time limit, with rich conditions, and with one thread. */
+async function ownRatios(engine: SiteEngine): Promise<Report['figures']> {
+  const funnel = (
+    conditionOf?: (page: string, k: number) => EventCondition,
+    withinMs: number | null = null,
+  ) =>
+    engine.ask('funnel', LENS, {
+      steps: freshSteps(conditionOf),
+      counts: true,
+      options: funnelOptionsSchema.parse({ withinMs }),
+    })
+  const [plain, limited, rich] = await interleaved([
+    () => funnel(),
+    () => funnel(onPage, 600_000),
+    () => funnel(onPageOrElement),
+  ])
+  const thread = startThreads(pathToFileURL('dist/engine-worker.mjs'), 1)
+  const alone = new SiteEngine({ key: 'bench', ...SOURCE }, thread)
+  for (const [name, { values }] of Object.entries(engine.dictionaries) as [
+    string,
+    { values: readonly string[] },
+  ][])
+    for (const value of values) alone.dictionaries[name as keyof typeof engine.dictionaries].code(value)
+  for (const block of engine.blocks()) if (block.sessions.count) alone.addPacked(block, [])
+  const gains: number[] = []
+  for (const { ours } of QUESTIONS) {
+    const [one, two] = await interleaved([() => ours.ask(alone), () => ours.ask(engine)])
+    gains.push(one! / two!)
+  }
+  await thread.close()
+  const figure = (what: string, value: number, goal: { atMost: number } | { atLeast: number }) => ({
+    what,
+    unit: '×',
+    values: [value],
+    goal,
+  })
+  return [
+    figure('funnel within ten minutes, of the one without a limit', limited! / plain!, { atMost: 2 }),
+    figure('funnel over clicks on elements, of the one over pages', rich! / plain!, { atMost: 2 }),
+    figure('two threads, times as fast as one, geometric mean', geometric(gains), { atLeast: 1.5 }),
+  ]
+}
+
+/** Medians of several pieces of work, done in turn. */
+async function interleaved(works: readonly (() => Promise<unknown>)[]): Promise<number[]> {
+  const times = works.map((): number[] => [])
+  for (let i = 0; i < WARM; i++) for (const work of works) await work()
+  for (let i = 0; i < 2 * RUNS; i++)
+    for (const [k, work] of works.entries()) times[k]!.push(await timed(work))
+  return times.map(median)
 }
 
 /** Makes the sessions, gives them to the engine, and writes them for the peers. */

@@ -1,9 +1,9 @@
 import { sessionsWhere } from '../conditions/sessions.ts'
 import type { Block } from '../events/columns.ts'
 import { FRICTION, KIND } from '../events/loose.ts'
-import { viewsOf } from '../events/view-index.ts'
 import { DEFAULT_OPTIONS } from '../funnel/options.ts'
-import { funnelWalk, leakAfter } from '../funnel/trace.ts'
+import type { Step } from '../funnel/spec.ts'
+import { firstChancesOf, funnelWalk, leakAfter } from '../funnel/trace.ts'
 import type { Names } from '../funnel/trace.ts'
 import { sessionsWithin } from '../lens/within.ts'
 import { SIGNAL_KINDS } from '../signals/detect.ts'
@@ -92,27 +92,29 @@ function selectFunnel(
   const { steps, options = DEFAULT_OPTIONS, step, side, leak, page } = selection
   const chosen = empty(block)
   const toGroup = page === undefined ? undefined : page === null ? 0 : names.groups.find(page)
-  const walk = funnelWalk(block, steps, options, names)
-  among.forEach((s) => {
-    const depth = walk.to(s)
-    if (depth <= step) return
-    chosen.base.add(s)
-    if (side === 'continued' && depth < step + 2) return
-    if (side !== 'dropped') {
-      chosen.sessions.add(s)
-      chosen.event[s] = walk.event(step)
-      return
-    }
-    if (depth !== step + 1 || depth === steps.length) return
-    const event = walk.last()
-    if (leak !== undefined || toGroup !== undefined) {
-      const own = leakAfter(block, s, event, names)
-      if (leak !== undefined && own.kind !== leak) return
-      if (toGroup !== undefined && own.toGroup !== toGroup) return
-    }
-    chosen.sessions.add(s)
-    chosen.event[s] = event
-  })
+  const { depths, event, events, lasts } = funnelWalk(block, steps, options, names)
+  /** those that reached at least and at most so many steps */
+  const reached = (least: number, most: number) =>
+    among.whereCode(
+      depths,
+      Uint8Array.from({ length: steps.length + 1 }, (_, depth) => (depth >= least && depth <= most ? 1 : 0)),
+    )
+  chosen.base = reached(step + 1, steps.length)
+  if (side !== 'dropped') {
+    chosen.sessions = side === 'continued' ? reached(step + 2, steps.length) : chosen.base
+    if (events) chosen.event.set(events(step))
+    else chosen.sessions.forEach((s) => (chosen.event[s] = event(s, step)))
+    return chosen
+  }
+  if (step + 1 === steps.length) return chosen
+  const last = lasts(step)
+  chosen.event.set(last)
+  chosen.sessions = reached(step + 1, step + 1)
+  if (leak !== undefined || toGroup !== undefined)
+    chosen.sessions = chosen.sessions.where((s) => {
+      const own = leakAfter(block, s, last[s]!, names)
+      return (leak === undefined || own.kind === leak) && (toGroup === undefined || own.toGroup === toGroup)
+    })
   return chosen
 }
 
@@ -175,20 +177,13 @@ function eventAt({ sessions, events }: Block, s: number, ms: number): number {
   return event
 }
 
+const ONCE = Uint8Array.of(0, 1)
+
 /** Sessions with a view of the page, the moment being the first of them. */
 function viewers(block: Block, among: SessionSet, pageName: string, names: Names): SelectedSessions {
-  const { views } = block
-  const group = names.groups.find(pageName)
-  const chosen = empty(block)
-  for (const list of viewsOf(block, (page) => names.groups.groupOf[page] === group))
-    for (let k = 0; k < list.length; k++) {
-      const s = views.session[list[k]!]!
-      const event = views.event[list[k]!]!
-      if (event >= chosen.event[s]! || !among.has(s)) continue
-      chosen.sessions.add(s)
-      chosen.event[s] = event
-    }
-  return chosen
+  const views: Step = { type: 'page', page: pageName }
+  const { depth, first } = firstChancesOf(block, [views], DEFAULT_OPTIONS, names)
+  return { sessions: among.whereCode(depth, ONCE), base: among, event: new Uint32Array(first[0]!) }
 }
 
 function empty(block: Block): SelectedSessions {

@@ -44,6 +44,8 @@ export interface Block {
     /** bits of those that have a row in `points`, and how many rows lie before each 32 of them; see rowOf */
     hasPoint: Uint32Array
     pointsBefore: Uint32Array
+    isView: Uint32Array
+    viewsBefore: Uint32Array
     hasMeasure: Uint32Array
     measuresBefore: Uint32Array
     hasProps: Uint32Array
@@ -99,12 +101,14 @@ export interface Block {
     count: number
     event: Uint32Array
     page: Codes
-    session: Codes
-    /** the views again, as positions in this table, page by page: see `pages` */
-    byPage: Uint32Array
   }
-  /** pages that were viewed: the views of pages.page[k] lie at first[k] <= i < first[k + 1] in views.byPage */
-  pages: { count: number; page: Codes; first: Uint32Array }
+  /** all events again, page by page, with the session of each: first the views of a page, then by kind and target */
+  postings: { count: number; event: Uint32Array; session: Codes }
+  /**
+   * pages on which anything happened: what happened on pages.page[k] lies at first[k] <= i < first[k + 1] in postings,
+   * what is no view of it from other[k]
+   */
+  pages: { count: number; page: Codes; first: Uint32Array; other: Uint32Array }
 }
 
 export type Codes = Uint8Array | Uint16Array | Uint32Array
@@ -161,6 +165,8 @@ export const LAYOUT = {
     name: codes,
     hasPoint: bits,
     pointsBefore: bits,
+    isView: bits,
+    viewsBefore: bits,
     hasMeasure: bits,
     measuresBefore: bits,
     hasProps: bits,
@@ -187,8 +193,9 @@ export const LAYOUT = {
     clicks: only(Uint16Array),
     kind: only(Uint8Array),
   },
-  views: { event: only(Uint32Array), page: codes, session: codes, byPage: only(Uint32Array) },
-  pages: { page: codes, first: ends },
+  views: { event: only(Uint32Array), page: codes },
+  postings: { event: only(Uint32Array), session: codes },
+  pages: { page: codes, first: ends, other: only(Uint32Array) },
 } as const satisfies Record<keyof Block, Record<string, Column>>
 
 type Table = keyof Block
@@ -264,6 +271,11 @@ export function rowOf(has: Uint32Array, before: Uint32Array, i: number): number 
   return before[i >>> 5]! + ones(word & (bit - 1))
 }
 
+/** How many page views of a block come before event i. */
+export function viewsBefore({ isView, viewsBefore: before }: Block['events'], i: number): number {
+  return before[i >>> 5]! + ones(isView[i >>> 5]! & ((1 << (i & 31)) - 1))
+}
+
 /** The number of an event: see Block.measures; NaN where it has none. */
 export function numberAt({ events, measures }: Block, i: number): number {
   const row = rowOf(events.hasMeasure, events.measuresBefore, i)
@@ -302,6 +314,7 @@ export function settle(
   const hasPoint = new Uint32Array(words)
   const hasMeasure = new Uint32Array(words)
   const hasProps = new Uint32Array(words)
+  const isView = new Uint32Array(words)
   const counts: Shape['counts'] = {
     sessions: loose.sessions.count,
     events: n,
@@ -311,6 +324,7 @@ export function settle(
     props: loose.props.count,
     signals: loose.signals.count,
     views: 0,
+    postings: n,
     pages: 0,
   }
   const { x, y, rx, ry, number, amount, firstProp, kind, page } = events
@@ -321,15 +335,20 @@ export function settle(
       hasProps[i >>> 5]! |= 1 << (i & 31)
       counts.propped++
     }
-  let pages = 0
-  for (let i = 0; i < n; i++) if (page[i]! >= pages) pages = page[i]! + 1
-  /** by page code */
-  const viewsOf = new Uint32Array(pages)
-  for (let i = 0; i < n; i++)
-    if (kind[i] === KIND.page) {
+  let codes = 0
+  for (let i = 0; i < n; i++) if (page[i]! >= codes) codes = page[i]! + 1
+  /** by page code: its views, then what else happened on it */
+  const happened = new Uint32Array(2 * codes)
+  for (let i = 0; i < n; i++) {
+    const view = kind[i] === KIND.page
+    if (view) {
       counts.views++
-      if (viewsOf[page[i]!]!++ === 0) counts.pages++
+      isView[i >>> 5]! |= 1 << (i & 31)
     }
+    happened[2 * page[i]! + (view ? 0 : 1)]!++
+  }
+  for (let code = 0; code < codes; code++)
+    if (happened[2 * code]! + happened[2 * code + 1]! > 0) counts.pages++
   const shape = { counts, forms: formsFor(loose) }
   const block = viewBlock(shape, allocate(bytesOf(shape)))
   copy(loose.sessions, block.sessions)
@@ -338,9 +357,11 @@ export function settle(
   copy(loose.signals, block.signals)
   rank(hasPoint, block.events.hasPoint, block.events.pointsBefore)
   rank(hasMeasure, block.events.hasMeasure, block.events.measuresBefore)
+  rank(isView, block.events.isView, block.events.viewsBefore)
   rank(hasProps, block.events.hasProps, block.events.propsBefore)
   fillSparse(loose, block)
-  indexViews(block, viewsOf)
+  indexViews(block)
+  indexPages(block, happened)
   return block
 }
 
@@ -373,7 +394,7 @@ function formsFor(loose: LooseBlock): Record<string, number> {
 
 /** What a column will hold, or something as large. */
 function valuesFor(loose: LooseBlock, table: Table, column: string): ArrayLike<number> {
-  if (table === 'views' && column === 'session') return [Math.max(0, loose.sessions.count - 1)]
+  if (table === 'postings') return [Math.max(0, loose.sessions.count - 1)]
   if (table === 'views' || table === 'pages') return loose.events.page
   const held = table === 'measures' ? loose.events : loose[table as keyof LooseBlock]
   return (held as unknown as Record<string, ArrayLike<number>>)[column] ?? []
@@ -429,30 +450,61 @@ function gather(
     }
 }
 
-/** @param viewsOf  how many views each page has, by its code */
-function indexViews({ sessions, events, views, pages }: Block, viewsOf: Uint32Array): void {
-  /** where the next view of a page goes in views.byPage, by its code */
-  const next = new Uint32Array(viewsOf.length)
-  let first = 0
-  let k = 0
-  for (let page = 0; page < viewsOf.length; page++) {
-    if (viewsOf[page] === 0) continue
-    pages.page[k] = page
-    pages.first[k++] = next[page] = first
-    first += viewsOf[page]!
-  }
-  pages.first[k] = first
+function indexViews({ sessions, events, views }: Block): void {
   let view = 0
   for (let s = 0; s < sessions.count; s++) {
     sessions.firstView[s] = view
     for (let i = sessions.firstEvent[s]!; i < sessions.firstEvent[s + 1]!; i++) {
       if (events.kind[i] !== KIND.page) continue
-      const page = events.page[i]!
       views.event[view] = i
-      views.page[view] = page
-      views.session[view] = s
-      views.byPage[next[page]!++] = view++
+      views.page[view++] = events.page[i]!
     }
   }
   sessions.firstView[sessions.count] = view
+}
+
+/** @param happened  by page code: how many views it has, then how much else happened on it */
+function indexPages({ sessions, events, pages, postings }: Block, happened: Uint32Array): void {
+  /** where the next of them goes in postings */
+  const next = new Uint32Array(happened.length)
+  let first = 0
+  let k = 0
+  for (let code = 0; code < happened.length / 2; code++) {
+    const views = happened[2 * code]!
+    const others = happened[2 * code + 1]!
+    if (views + others === 0) continue
+    pages.page[k] = code
+    pages.first[k] = next[2 * code] = first
+    pages.other[k++] = next[2 * code + 1] = first + views
+    first += views + others
+  }
+  pages.first[k] = first
+  const { kind, page, target } = events
+  const sessionOf = new Uint32Array(events.count)
+  for (let s = 0; s < sessions.count; s++)
+    sessionOf.fill(s, sessions.firstEvent[s], sessions.firstEvent[s + 1])
+  // In place by target, by kind, then by page: what is alike keeps its order.
+  for (const i of ordered(
+    ordered(
+      Uint32Array.from(kind, (_, i) => i),
+      target,
+    ),
+    kind,
+  )) {
+    const at = next[2 * page[i]! + (kind[i] === KIND.page ? 0 : 1)]!++
+    postings.event[at] = i
+    postings.session[at] = sessionOf[i]!
+  }
+}
+
+/** Events by a code that each has, those with the same in the order given. */
+function ordered(list: Uint32Array, codes: Codes): Uint32Array {
+  let most = 0
+  for (let i = 0; i < codes.length; i++) if (codes[i]! > most) most = codes[i]!
+  const place = new Uint32Array(most + 2)
+  for (let i = 0; i < codes.length; i++) place[codes[i]! + 1]!++
+  for (let code = 0; code <= most; code++) place[code + 1]! += place[code]!
+  const sorted = new Uint32Array(list.length)
+  for (let i = 0; i < list.length; i++) sorted[place[codes[list[i]!]!]!++] = list[i]!
+  return sorted
 }

@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { rowsOf, worlds } from '../test-world.ts'
-import { amountAt, bytesOf, numberAt, rowOf, settle, shapeOf, viewBlock } from './columns.ts'
+import { amountAt, bytesOf, numberAt, rowOf, settle, shapeOf, viewBlock, viewsBefore } from './columns.ts'
 import { Dictionaries } from './dictionaries.ts'
 import type { Line } from './line.ts'
 import type { LooseBlock } from './loose.ts'
@@ -141,27 +141,44 @@ describe('a settled block', () => {
       { numRuns: 120 },
     )
   })
-  it('lists the page views in order, and again page by page', () => {
+  it('lists the page views in order, and all events page by page, views first, then by kind and target', () => {
     fc.assert(
       fc.property(worlds, (world) => {
         const block = settle(buildLoose(rowsOf(world), new Dictionaries()))
-        const { events, sessions, views, pages } = block
-        const want = Array.from(events.kind, (kind, i) => ({ kind, i })).filter(
-          ({ kind }) => kind === KIND.page,
-        )
-        expect([...views.event]).toEqual(want.map(({ i }) => i))
-        for (let s = 0; s < sessions.count; s++)
-          for (let v = sessions.firstView[s]!; v < sessions.firstView[s + 1]!; v++)
-            expect(views.session[v]).toBe(s)
-        const again: number[] = []
-        for (let k = 0; k < pages.count; k++) {
-          const list = [...views.byPage.subarray(pages.first[k], pages.first[k + 1])]
-          expect(list.map((v) => views.page[v])).toEqual(list.map(() => pages.page[k]))
-          expect(list).toEqual([...list].sort((a, b) => a - b))
-          again.push(...list)
+        const { events, sessions, views, pages, postings } = block
+        const all = Array.from(events.kind, (kind, i) => ({ kind, i }))
+        expect([...views.event]).toEqual(all.filter(({ kind }) => kind === KIND.page).map(({ i }) => i))
+        expect([...views.page]).toEqual([...views.event].map((i) => events.page[i]))
+        for (let i = 0; i < events.count; i++)
+          expect(viewsBefore(events, i)).toBe([...views.event].filter((event) => event < i).length)
+        const keyOf = (i: number) => [
+          events.page[i]!,
+          events.kind[i] === KIND.page ? 0 : 1,
+          events.kind[i]!,
+          events.target[i]!,
+          i,
+        ]
+        const sorted = all.map(({ i }) => i).sort((a, b) => inOrder(keyOf(a), keyOf(b)))
+        expect([...postings.event]).toEqual(sorted)
+        for (const [at, i] of sorted.entries()) {
+          const s = postings.session[at]!
+          expect(sessions.firstEvent[s]! <= i && i < sessions.firstEvent[s + 1]!).toBe(true)
         }
-        expect(again.sort((a, b) => a - b)).toEqual([...views.event.keys()])
+        const ranges = Array.from({ length: pages.count }, (_, k) => {
+          const own = sorted.slice(pages.first[k], pages.first[k + 1])
+          expect(own.map((i) => events.page[i])).toEqual(own.map(() => pages.page[k]))
+          expect(own.filter((i) => events.kind[i] === KIND.page)).toEqual(
+            sorted.slice(pages.first[k], pages.other[k]),
+          )
+          return own
+        })
+        expect(ranges.flat()).toEqual(sorted)
       }),
     )
   })
 })
+
+function inOrder(a: readonly number[], b: readonly number[]): number {
+  const k = a.findIndex((value, i) => value !== b[i])
+  return k < 0 ? 0 : a[k]! - b[k]!
+}

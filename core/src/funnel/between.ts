@@ -97,9 +97,9 @@ export const between: Analysis<BetweenSpec, StepPartial[], BetweenStep[]> = {
       return Infinity
     }
     among.forEach((s) => {
-      const depth = walk.to(s)
+      const depth = walk.depths[s]!
       for (let k = 0; k + 1 < depth; k++) {
-        const [from, to] = [walk.event(k), walk.event(k + 1)]
+        const [from, to] = [walk.event(s, k), walk.event(s, k + 1)]
         const own = partial[k]!
         own.continued++
         const seen = new Set<number>()
@@ -112,7 +112,7 @@ export const between: Analysis<BetweenSpec, StepPartial[], BetweenStep[]> = {
       if (depth === 0 || depth === steps.length) return
       const own = partial[depth - 1]!
       own.lost++
-      const event = walk.last()
+      const event = walk.lasts(depth - 1)[s]!
       for (const cause of met(s, event, untilElsewhere(s, event))) add(own.causes, `lost/${cause}`)
     })
     return partial

@@ -13,12 +13,12 @@ import type { Step } from './spec.ts'
 import { stepName } from './spec.ts'
 import type { FunnelOptions } from './options.ts'
 import { DEFAULT_OPTIONS } from './options.ts'
-import { FIRST_BIT, reachFor } from './reach.ts'
+import { reachFor } from './reach.ts'
 import { lastAtStep, runReader } from './runs.ts'
 import type { LeakKind } from './leak-kinds.ts'
 import { LEAK_KINDS } from './leak-kinds.ts'
 import type { Names } from './trace.ts'
-import { funnelWalk, leakCode, leakOf } from './trace.ts'
+import { depthsOf, funnelWalk, leakCode, leakOf } from './trace.ts'
 
 export interface FunnelSpec {
   steps: readonly Step[]
@@ -40,6 +40,8 @@ interface VisitorRun {
   value: number
   atMs: number[]
   masks: number[]
+  /** which of its events is its first page view; -1 = none is */
+  first: number
   /** for each step: how those are lost whose last time at it was here; undefined where they were not at it */
   leaks: (number | undefined)[]
 }
@@ -130,21 +132,21 @@ export const funnel: Analysis<FunnelSpec, FunnelPartial, FunnelResult> = {
       readVisitors(block, sessions, { steps, names, options }, partial.visitors)
       return partial
     }
-    const walk = funnelWalk(block, steps, options, names)
     const column = options.by ? textColumn(block, options.by, names) : undefined
     if (column) partial.byValue = atLeast(partial.byValue, column.values.length * (steps.length + 1))
     const { total, byValue } = partial
     const wide = steps.length + 1
     const { atMs } = block.events
     const { startMs } = block.sessions
-    const { depths } = walk
-    if (counts && depths && !options.trend && (!column || column.column)) {
+    if (counts && !options.trend && (!column || column.column)) {
+      const depths = depthsOf(block, steps, options, names)
       sessions.countBy(total, depths)
       if (column) sessions.countBy(byValue, depths, wide, column.column)
       return partial
     }
+    const { depths, event, lasts } = funnelWalk(block, steps, options, names)
     sessions.forEach((s) => {
-      const depth = depths ? depths[s]! : walk.to(s)
+      const depth = depths[s]!
       total[depth]!++
       if (column) byValue[column.codes(s) * wide + depth]!++
       if (options.trend) {
@@ -155,15 +157,14 @@ export const funnel: Analysis<FunnelSpec, FunnelPartial, FunnelResult> = {
         }
       }
       if (depth === 0 || counts) return
-      if (depths) walk.to(s)
-      let before = atMs[walk.event(0)]!
+      let before = atMs[event(s, 0)]!
       for (let k = 1; k < depth; k++) {
-        const at = atMs[walk.event(k)]!
+        const at = atMs[event(s, k)]!
         partial.growing![k - 1]!.push(at - before)
         before = at
       }
       if (depth === steps.length) return
-      addOne(partial.leaks[depth - 1]!, leakCode(block, s, walk.last(), names))
+      addOne(partial.leaks[depth - 1]!, leakCode(block, s, lasts(depth - 1)[s]!, names))
     })
     return partial
   },
@@ -281,11 +282,14 @@ function readVisitors(
   for (const s of sessions) {
     const run = read(s)
     const startMs = block.sessions.startMs[s]!
+    const met: number[] = []
+    for (let i = run.from; i < run.to; i++) if (run.masks[i] !== 0) met.push(i)
     const own: VisitorRun = {
       startMs,
       value: column ? column.codes(s) : 0,
-      atMs: Array.from(run.atMs.subarray(0, run.length), (ms) => startMs + ms),
-      masks: [...run.masks.subarray(0, run.length)],
+      atMs: met.map((i) => startMs + run.atMs[i]!),
+      masks: met.map((i) => run.masks[i]!),
+      first: met.indexOf(run.first),
       leaks: steps.map((_, k) => {
         const event = lastAtStep(run, k)
         return event === undefined ? undefined : leakCode(block, s, event, names)
@@ -314,12 +318,13 @@ function tallyVisitors(
     // Sessions that the sender named itself may overlap: events in order of time, whatever session they are of.
     const events = ordered
       .flatMap((run) =>
-        run.masks.map((mask, i) => ({ t: run.atMs[i]!, mask: run === first ? mask : mask & ~FIRST_BIT })),
+        run.masks.map((mask, i) => ({ t: run.atMs[i]!, mask, first: run === first && i === run.first })),
       )
       .sort((a, b) => a.t - b.t)
     const atMs = events.map(({ t }) => t)
     const masks = events.map(({ mask }) => mask)
-    const depth = reach({ length: masks.length, atMs, masks }, chain)
+    const opening = events.findIndex((event) => event.first)
+    const depth = reach({ from: 0, to: masks.length, atMs, masks, first: opening }, chain)
     tallied.total[depth]!++
     for (let k = 1; k < depth; k++) tallied.growing![k - 1]!.push(atMs[chain[k]!]! - atMs[chain[k - 1]!]!)
     if (depth > 0 && depth < steps)

@@ -1,7 +1,7 @@
 import type { EventCondition } from '../conditions/terms.ts'
-import { pageTable, passing } from '../conditions/events.ts'
-import type { Block, Codes } from '../events/columns.ts'
-import { viewsOf } from '../events/view-index.ts'
+import type { Found } from '../conditions/found.ts'
+import { eventsWhere } from '../conditions/found.ts'
+import type { Block } from '../events/columns.ts'
 import type { Dictionaries } from '../events/dictionaries.ts'
 import type { ElementFamilies } from '../labels/element-families.ts'
 import type { PageGroups } from '../labels/page-groups.ts'
@@ -11,9 +11,9 @@ import { LEAK_KINDS } from './leak-kinds.ts'
 import type { FunnelOptions } from './options.ts'
 import { isPlain } from './options.ts'
 import { reachFor } from './reach.ts'
-import type { Run } from './runs.ts'
-import { lastAtStep, runReader } from './runs.ts'
+import { runReader } from './runs.ts'
 import type { Step } from './spec.ts'
+import { stepCondition } from './steps.ts'
 
 /** What the codes of a block mean: needed to turn names in a question into codes. */
 export interface Names {
@@ -30,222 +30,257 @@ export interface Leak {
   toGroup: number
 }
 
-/** Goes through the sessions of a block, one after another. */
+/** How the sessions of a block come through the steps. It is good until another walk is made. */
 export interface FunnelWalk {
-  /** how many steps each session reaches, where all are known at once */
-  depths?: Uint8Array
-  /** how many steps a session reaches; what follows is about this session */
-  to: (session: number) => number
-  /** event at which it reached a step that it reached */
-  event: (step: number) => number
-  /** the last time it was at the deepest step it reached */
-  last: () => number
+  /** how many steps each session reaches */
+  depths: Uint8Array
+  /** event at which a session reached a step that it reached */
+  event: (session: number, step: number) => number
+  /** for each session the last time it was at a step, where it reached that */
+  lasts: (step: number) => Int32Array
+  /** for each session the event at which it reached a step that it reached; where they are known for all at once */
+  events?: (step: number) => Int32Array
 }
 
-/** Goes through sessions in the fastest way that the steps and options allow. */
+/** Goes through sessions in the fastest way that the options allow. */
 export function funnelWalk(
   block: Block,
   steps: readonly Step[],
   options: FunnelOptions,
   names: Names,
 ): FunnelWalk {
-  const onlyLimited = options.between === 'anything' && !options.without.length && options.withinMs !== null
-  const pages = pageTraces(block, steps, onlyLimited ? { ...options, withinMs: null } : options, names)
-  let session = 0
-  let depth = 0
-  if (pages && onlyLimited) return limitedWalk(block, steps, options, names, pages)
-  if (pages)
-    return {
-      depths: pages.depth,
-      to: (s) => (depth = pages.depth[(session = s)]!),
-      event: (step) => pages.eventAt(step, session),
-      last: () => pages.lastAt(depth - 1, session),
-    }
-  const read = runReader(block, steps, options, names)
-  const reach = reachFor(steps.length, options)
-  const chain = new Uint32Array(steps.length)
-  let run: Run
-  return {
-    to: (s) => (depth = reach((run = read(s)), chain)),
-    event: (step) => run.events[chain[step]!]!,
-    last: () => lastAtStep(run, depth - 1)!,
-  }
+  const chances = firstChancesOf(block, steps, options, names)
+  const lasts = lastReader(block, steps, names)
+  if (!isPlain(options)) return limitedWalk(block, steps, options, names, chances, lasts)
+  const { depth, first } = chances
+  return { depths: depth, event: (s, step) => first[step]![s]!, lasts, events: (step) => first[step]! }
 }
 
 /**
- * With a time limit and nothing else: a limit only takes chains away, so whoever gets as far within it by first chances
- * gets no further by others, and only the rest are looked at event by event.
+ * Limits and exclusions only take chains away: who does not enter, or gets no further by first chances, needs no search
+ * for them. And with a time limit alone whoever gets as far within it by first chances gets no further by others.
  */
 function limitedWalk(
   block: Block,
   steps: readonly Step[],
   options: FunnelOptions,
   names: Names,
-  pages: PageTraces,
+  chances: FirstChances,
+  lasts: FunnelWalk['lasts'],
 ): FunnelWalk {
-  const { atMs } = block.events
-  const read = runReader(block, steps, options, names)
+  const { first } = chances
+  const depths = limitedDepths(block, steps, options, names, chances)
   const reach = reachFor(steps.length, options)
   const chain = new Uint32Array(steps.length)
-  const limitMs = options.withinMs ?? Infinity
-  let session = 0
-  let depth = 0
-  /** the run of the session, where its chain has been looked for */
-  let run: Run | undefined
-  const search = () => reach((run = read(session)), chain)
+  let read: ReturnType<typeof runReader> | undefined
+  /** whose chain it is */
+  let session = -1
   return {
-    to: (s) => {
-      session = s
-      run = undefined
-      depth = pages.depth[s]!
-      if (depth < 2 || atMs[pages.eventAt(depth - 1, s)]! - atMs[pages.eventAt(0, s)]! <= limitMs)
-        return depth
-      return (depth = search())
+    depths,
+    event: (s, step) => {
+      if (depths[s]! < 2) return first[step]![s]!
+      read ??= runReader(block, steps, options, names)
+      if (session !== s) reach(read((session = s)), chain, depths[s])
+      return chain[step]!
     },
-    event: (step) => {
-      if (depth < 2) return pages.eventAt(step, session)
-      if (!run) search()
-      return run!.events[chain[step]!]!
-    },
-    last: () => pages.lastAt(depth - 1, session),
+    lasts,
   }
 }
 
-const NOWHERE = 0xffff_ffff
-
-/** Where all sessions of a block came through the steps; only for steps that are all page views, each at its first chance. */
-export interface PageTraces {
-  /** how many steps each session reached */
-  depth: Uint8Array
-  /** event at which it first reached a step that it reached */
-  eventAt: (step: number, session: number) => number
-  /** the last time it was at a step that it reached */
-  lastAt: (step: number, session: number) => number
-}
-
-/**
- * The same as a walk by runs for all sessions of a block, over the views of the steps' pages alone.
- * Complexity: views of the steps' pages, and sessions. What is given is good until the next block is asked about, since
- * columns of sessions are used again and again.
- *
- * @returns undefined where steps or options ask for more than page views at their first chance
- */
-export function pageTraces(
+function limitedDepths(
   block: Block,
   steps: readonly Step[],
   options: FunnelOptions,
   names: Names,
-): PageTraces | undefined {
-  if (!isPlain(options) || options.entry !== 'anywhere') return undefined
-  const tests = pageTests(steps, names)
-  if (!tests) return undefined
-  const { sessions, views } = block
-  const { depth, first } = workspace(sessions.count, steps.length)
+  { depth, first }: FirstChances,
+): Uint8Array {
+  const open = undecided(block, depth, first, options)
+  if (!open.includes(1)) return depth
+  const reach = reachFor(steps.length, options)
+  const chain = new Uint32Array(steps.length)
+  const read = runReader(block, steps, options, names, open)
+  for (let s = 0; s < open.length; s++) if (open[s] === 1) depth[s] = reach(read(s), chain, depth[s])
+  return depth
+}
+
+/** Marks the sessions of which first chances do not tell how far they come. */
+function undecided(
+  { events: { atMs }, sessions: { startMs, endMs } }: Block,
+  most: Uint8Array,
+  first: readonly Int32Array[],
+  { between, without, withinMs }: FunnelOptions,
+): Uint8Array {
+  const open = new Uint8Array(most.length)
+  const limitMs = between === 'nothing' || without.length ? -1 : (withinMs ?? Infinity)
+  // Most sessions are shorter than the limit as a whole.
+  for (let s = 0; s < open.length; s++)
+    if (most[s]! > 1 && endMs[s]! - startMs[s]! > limitMs)
+      open[s] = atMs[first[most[s]! - 1]![s]!]! - atMs[first[0]![s]!]! > limitMs ? 1 : 0
+  return open
+}
+
+function lastReader(block: Block, steps: readonly Step[], names: Names): FunnelWalk['lasts'] {
+  const last: Int32Array[] = []
+  return (step) => {
+    if (last[step]) return last[step]
+    const own = (last[step] = new Int32Array(block.sessions.count))
+    for (const { event, session, ranges } of eventsWhere(block, stepCondition(steps[step]!), names))
+      for (let r = 0; r < ranges.length; r += 2)
+        for (let i = ranges[r]!; i < ranges[r + 1]!; i++) {
+          const s = session[i]!
+          const at = event[i]!
+          if (at > own[s]!) own[s] = at
+        }
+    return own
+  }
+}
+
+/** Where a session never was. */
+const NOWHERE = 0x7fff_ffff
+
+/** How all sessions of a block come through the steps, each step taken at its first chance. */
+export interface FirstChances {
+  /** how many steps each session reached */
+  depth: Uint8Array
+  /** for each step by session the event at which it was first reached */
+  first: Int32Array[]
+}
+
+/**
+ * The same as firstChances for all sessions of a block at once.
+ * Complexity: events that are steps, and sessions × steps. What is given is good until the next block is asked about,
+ * since columns of sessions are used again and again.
+ */
+export function firstChancesOf(
+  block: Block,
+  steps: readonly Step[],
+  { entry }: Pick<FunnelOptions, 'entry'>,
+  names: Names,
+): FirstChances {
+  const { depth, first } = workspace(block.sessions.count, steps.length)
   for (let k = 0; k < steps.length; k++) {
-    const lists = viewsOf(block, (page) => tests[k]![page] === 1)
     const own = first[k]!
     const before = k === 0 ? undefined : first[k - 1]
-    if (lists.length === 1) firstViews(lists[0]!, views.session, before, own, depth, k)
-    else for (const list of lists) earlierViews(list, views.session, before, own, depth, k)
-  }
-  return {
-    depth,
-    eventAt: (step, s) => views.event[first[step]![s]!]!,
-    lastAt: (step, s) => {
-      let view = sessions.firstView[s + 1]! - 1
-      while (tests[step]![views.page[view]!] !== 1) view--
-      return views.event[view]!
-    },
-  }
-}
-
-/** For each step by page code whether a view of the page is the step; undefined where a step is about anything else. */
-function pageTests(steps: readonly Step[], names: Names): Uint8Array[] | undefined {
-  const known = testsOf.get(steps)
-  if (known?.names === names) return known.tests
-  const { groupOf } = names.groups
-  const made = steps.map((step) => {
-    if (step.type === 'page') {
-      const group = names.groups.find(step.page)
-      return Uint8Array.from(groupOf, (own) => (own === group ? 1 : 0))
-    }
-    if (step.type !== 'event') return undefined
-    const { kinds, page, path, ...others } = step.event
-    if (
-      kinds?.length !== 1 ||
-      kinds[0] !== 'page' ||
-      Object.values(others).some((part) => part !== undefined)
+    const lists = eventsWhere(block, stepCondition(steps[k]!), names).flatMap((found) =>
+      k === 0 && entry === 'first' ? firstViewsIn(block, found) : found,
     )
-      return undefined
-    const pages = page && pageTable(page, names)
-    const paths = path && passing(names.dictionaries.page.values, path)
-    return Uint8Array.from(groupOf, (_, code) => ((pages?.[code] ?? 1) && (paths?.[code] ?? 1) ? 1 : 0))
-  })
-  const tests = made.every((test) => test !== undefined) ? made : undefined
-  testsOf.set(steps, { names, tests })
-  return tests
+    const [one] = lists
+    if (lists.length === 1 && one!.ascending) firstIn(one!, before, own, depth, k)
+    else for (const list of lists) earliestIn(list, before, own, depth, k)
+  }
+  return { depth, first }
 }
 
-/** Of the question that is being answered: all blocks share them. */
-const testsOf = new WeakMap<readonly Step[], { names: Names; tests: Uint8Array[] | undefined }>()
+/**
+ * How many steps each session of a block reaches, kept for the next questions about the same steps: another filter,
+ * another segment or another breakdown only count them again, and of several who ask at once the first does the work
+ * for all.
+ */
+export function depthsOf(
+  block: Block,
+  steps: readonly Step[],
+  options: FunnelOptions,
+  names: Names,
+): Uint8Array {
+  const key = keyOf(steps, options)
+  let held = kept.get(block)
+  if (!held) kept.set(block, (held = new Map<string, { names: Names; depth: Uint8Array }>()))
+  const known = held.get(key)
+  if (known?.names === names) return known.depth
+  const chances = firstChancesOf(block, steps, options, names)
+  const depth = isPlain(options) ? chances.depth : limitedDepths(block, steps, options, names, chances)
+  if (held.size >= MOST_KEPT) held.delete(held.keys().next().value!)
+  held.set(key, { names, depth: depth.slice() })
+  return depth
+}
 
-let space = { depth: new Uint8Array(0), first: [] as Uint32Array[] }
+function keyOf(steps: readonly Step[], options: FunnelOptions): string {
+  const known = keys.get(steps)
+  if (known?.options === options) return known.key
+  const { between, entry, withinMs, without } = options
+  const key = JSON.stringify({ steps, between, entry, withinMs, without })
+  keys.set(steps, { options, key })
+  return key
+}
+
+/** Of how many funnels a block keeps the depths: a byte a session each. */
+const MOST_KEPT = 8
+const kept = new WeakMap<Block, Map<string, { names: Names; depth: Uint8Array }>>()
+const keys = new WeakMap<readonly Step[], { options: FunnelOptions; key: string }>()
+
+let space: FirstChances = { depth: new Uint8Array(0), first: [] }
 
 /** Empty columns of sessions, one of depths and one for each step. */
-function workspace(sessions: number, steps: number): typeof space {
+function workspace(sessions: number, steps: number): FirstChances {
   if (space.depth.length !== sessions) space = { depth: new Uint8Array(sessions), first: [] }
-  while (space.first.length < steps) space.first.push(new Uint32Array(sessions))
+  while (space.first.length < steps) space.first.push(new Int32Array(sessions))
   space.depth.fill(0)
   for (let k = 0; k < steps; k++) space.first[k]!.fill(NOWHERE)
   return space
 }
 
 /**
- * Takes, for each session, the first view of a list that lies after its view of the step before. From the end, so that
- * the earliest is written last: there is next to nothing to decide, and processors are bad at guessing.
+ * Takes, for each session, the first event of a list in ascending order that lies after its event of the step before.
+ * From the end, so that the earliest is written last: there is next to nothing to decide, and processors are bad at
+ * guessing.
  */
-function firstViews(
-  list: Uint32Array,
-  session: Codes,
-  before: Uint32Array | undefined,
-  own: Uint32Array,
+function firstIn(
+  { event, session, ranges: [from, to] }: Found,
+  before: Int32Array | undefined,
+  own: Int32Array,
   depth: Uint8Array,
   step: number,
 ): void {
   if (before === undefined)
-    for (let k = list.length - 1; k >= 0; k--) {
-      const view = list[k]!
-      const s = session[view]!
-      own[s] = view
+    for (let i = to! - 1; i >= from!; i--) {
+      const s = session[i]!
+      own[s] = event[i]!
       depth[s] = 1
     }
   else
-    for (let k = list.length - 1; k >= 0; k--) {
-      const view = list[k]!
-      const s = session[view]!
-      if (view > before[s]!) {
-        own[s] = view
+    for (let i = to! - 1; i >= from!; i--) {
+      const s = session[i]!
+      const at = event[i]!
+      if (at > before[s]!) {
+        own[s] = at
         depth[s] = step + 1
       }
     }
 }
 
-/** The same where other lists were taken before: only what is earlier than what is there. */
-function earlierViews(
-  list: Uint32Array,
-  session: Codes,
-  before: Uint32Array | undefined,
-  own: Uint32Array,
+/** The same where others were taken before: only what is earlier than what is there. */
+function earliestIn(
+  { event, session, ranges }: Found,
+  before: Int32Array | undefined,
+  own: Int32Array,
   depth: Uint8Array,
   step: number,
 ): void {
-  for (let k = 0; k < list.length; k++) {
-    const view = list[k]!
-    const s = session[view]!
-    if (view < own[s]! && (before === undefined || view > before[s]!)) {
-      own[s] = view
-      depth[s] = step + 1
+  for (let r = 0; r < ranges.length; r += 2)
+    for (let i = ranges[r]!; i < ranges[r + 1]!; i++) {
+      const s = session[i]!
+      const at = event[i]!
+      if (at < own[s]! && (before === undefined || at > before[s]!)) {
+        own[s] = at
+        depth[s] = step + 1
+      }
     }
+}
+
+/** Those events that are the first page view of their session. */
+function firstViewsIn({ sessions, views }: Block, { event, session, ranges }: Found): Found {
+  const first: [number, number][] = []
+  for (let r = 0; r < ranges.length; r += 2)
+    for (let i = ranges[r]!; i < ranges[r + 1]!; i++) {
+      const s = session[i]!
+      const view = sessions.firstView[s]!
+      if (view < sessions.firstView[s + 1]! && views.event[view] === event[i]) first.push([event[i]!, s])
+    }
+  return {
+    event: Uint32Array.from(first, ([at]) => at),
+    session: Uint32Array.from(first, ([, s]) => s),
+    ranges: [0, first.length],
+    ascending: false,
   }
 }
 

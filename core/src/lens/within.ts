@@ -14,6 +14,7 @@ export function sessionsWithin(
   const { startMs, device, count } = block.sessions
   let shown = SessionSet.all(count)
   const { earliest, latest } = extentOf(block)
+  if (earliest >= toMs || latest < fromMs) return new SessionSet(count)
   if (earliest < fromMs || latest >= toMs)
     shown = shown.where((s) => startMs[s]! >= fromMs && startMs[s]! < toMs)
   if (devices.length) {

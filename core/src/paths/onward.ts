@@ -2,10 +2,12 @@ import { z } from 'zod'
 import type { Selection } from '../closeup/selection.ts'
 import { NO_EVENT, selectSessions } from '../closeup/selection.ts'
 import type { Block } from '../events/columns.ts'
+import { viewsBefore } from '../events/columns.ts'
 import { KIND } from '../events/loose.ts'
 import type { Names } from '../funnel/trace.ts'
 import type { Analysis } from '../sets/analysis.ts'
-import { Growing } from '../stats/growing.ts'
+import type { CountedKeys, Keys, TreeColumns } from './keys.ts'
+import { mergeCounted, PathKeys, treeOf } from './keys.ts'
 
 export const MOST_DEEP = 10
 
@@ -44,17 +46,6 @@ export interface PathNode {
   next: PathNode[]
 }
 
-/** A tree as columns: node 0 is the root, every other comes after its parent. */
-export interface TreeColumns {
-  parent: Uint32Array
-  /** page group; a click is the number of groups plus its place in `clicks` */
-  code: Uint32Array
-  /** sessions whose path ends at the node */
-  ended: Uint32Array
-  /** page group × FAMILIES + element family */
-  clicks: number[]
-}
-
 export interface PathPartial {
   sessions: number
   groups: number
@@ -62,7 +53,7 @@ export interface PathPartial {
   paths?: PathKeys | undefined
   tree?: PathTree | undefined
   /** when packed: different paths in ascending order and how many sessions took each, or the tree */
-  keys?: Float64Array | undefined
+  keys?: Keys | undefined
   counts?: Uint32Array | undefined
   columns?: TreeColumns | undefined
 }
@@ -96,12 +87,16 @@ export const onwardPaths: Analysis<PathSpec, PathPartial, PathResult> = {
     const { sessions, event } = selectSessions(block, among, spec.selection, spec.names)
     const partial = onto ?? emptyPartial(spec)
     const { paths, tree } = partial
-    const walk =
-      spec.of === 'pages' ? viewWalker(block, spec, paths ?? tree!) : eventWalker(block, spec, tree!)
-    sessions.forEach((s) => {
-      partial.sessions++
-      walk(s, event[s]!)
-    })
+    partial.sessions += sessions.count()
+    if (spec.of === 'pages') {
+      const codes = new Uint32Array(spec.depth)
+      const read = viewReader(block, spec, codes)
+      if (paths) sessions.forEach((s) => paths.add(codes, read(s, event[s]!)))
+      else sessions.forEach((s) => tree!.addPath(codes, read(s, event[s]!)))
+    } else {
+      const walk = eventWalker(block, spec, tree!)
+      sessions.forEach((s) => walk(s, event[s]!))
+    }
     return partial
   },
 
@@ -117,7 +112,8 @@ export const onwardPaths: Analysis<PathSpec, PathPartial, PathResult> = {
     const b = onwardPaths.pack!(other)
     if (a.groups !== b.groups) throw new RangeError('paths of different page groups cannot be merged')
     const sessions = a.sessions + b.sessions
-    if (a.keys && b.keys) return { sessions, groups: a.groups, ...mergeCounted(a, b) }
+    if (a.keys && b.keys)
+      return { sessions, groups: a.groups, ...mergeCounted(a as CountedKeys, b as CountedKeys) }
     const tree = PathTree.from(a.columns!, a.groups)
     tree.add(b.columns!)
     return { sessions, groups: a.groups, tree }
@@ -125,33 +121,29 @@ export const onwardPaths: Analysis<PathSpec, PathPartial, PathResult> = {
 
   finish(partial, { names, most, depth }) {
     const { sessions, groups, ...packed } = onwardPaths.pack!(partial)
-    const columns = packed.keys ? treeOf(packed.keys, packed.counts!, groups, depth) : packed.columns!
+    const columns = packed.keys ? treeOf(packed as CountedKeys, groups, depth) : packed.columns!
     const { parent, code, ended, clicks } = columns
     const count = ended.slice()
-    const all = count.length
     // Children come after their parents: from the end every node is whole before it counts for its parent.
-    for (let node = all - 1; node > 0; node--) count[parent[node]!]! += count[node]!
+    for (let node = count.length - 1; node > 0; node--) count[parent[node]!]! += count[node]!
     const listed = mostWalked(count, most)
-    const place = new Uint32Array(all)
+    const of = (column: Uint32Array) => (listed ? listed.map((node) => column[node]!) : column)
     const parts: PathResult['parts'] = []
+    /** by code its place in parts plus 1; 0 = not there yet */
     const partAt = new Uint32Array(groups + clicks.length)
-    const tree: PathResult['tree'] = {
-      parent: new Uint32Array(listed.length),
-      part: new Uint32Array(listed.length),
-      sessions: new Uint32Array(listed.length),
-      ended: new Uint32Array(listed.length),
+    const part = of(code)
+    for (let k = 0; k < part.length; k++) {
+      const own = part[k]!
+      partAt[own] ||= parts.push(partOf(own, groups, clicks, names))
+      part[k] = partAt[own] - 1
     }
-    for (let k = 0; k < listed.length; k++) {
-      const node = listed[k]!
-      place[node] = k
-      tree.parent[k] = place[parent[node]!]!
-      tree.sessions[k] = count[node]!
-      tree.ended[k] = ended[node]!
-      // Its place in parts plus 1; 0 = not there yet.
-      partAt[code[node]!] ||= parts.push(partOf(code[node]!, groups, clicks, names))
-      tree.part[k] = partAt[code[node]!]! - 1
+    const tree = { parent: of(parent), part, sessions: of(count), ended: of(ended) }
+    if (listed) {
+      const place = new Uint32Array(count.length)
+      listed.forEach((node, k) => (place[node] = k))
+      tree.parent.forEach((node, k) => (tree.parent[k] = place[node]!))
     }
-    return { sessions, ended: ended[0]!, places: all - 1, tree, parts }
+    return { sessions, ended: ended[0]!, places: count.length - 1, tree, parts }
   },
 }
 
@@ -170,135 +162,37 @@ export function pathNodes({ tree, parts }: PathResult): PathNode[] {
 
 /**
  * The nodes with the most sessions, at most so many besides the root, in order of place, so that parents come before
- * their children; equally rare ones are all listed or none, so that it does not matter who was met first.
+ * their children; equally rare ones are all listed or none, so that it does not matter who was met first. Undefined
+ * where all are listed.
  */
-function mostWalked(count: Uint32Array, most: number | null): Uint32Array {
-  const all = new Uint32Array(count.length)
-  for (let node = 0; node < all.length; node++) all[node] = node
-  if (most === null || all.length <= most + 1) return all
-  const above = count.slice(1).sort()[count.length - 2 - most]!
-  return all.filter((node) => node === 0 || count[node]! > above)
+function mostWalked(count: Uint32Array, most: number | null): Uint32Array | undefined {
+  if (most === null || count.length <= most + 1) return undefined
+  const above = nthLargest(count.subarray(1), most)
+  const listed = [0]
+  for (let node = 1; node < count.length; node++) if (count[node]! > above) listed.push(node)
+  return Uint32Array.from(listed)
+}
+
+/** The number at a place, from 0, of numbers in descending order, most of which are small. */
+function nthLargest(numbers: Uint32Array, place: number): number {
+  const SMALL = 4096
+  const met = new Uint32Array(SMALL)
+  const large: number[] = []
+  for (let i = 0; i < numbers.length; i++)
+    if (numbers[i]! < SMALL) met[numbers[i]!]!++
+    else large.push(numbers[i]!)
+  if (place < large.length) return large.sort((a, b) => b - a)[place]!
+  let before = large.length
+  let number = SMALL - 1
+  while (before + met[number]! <= place) before += met[number--]!
+  return number
 }
 
 function emptyPartial({ names, of, depth }: PathSpec): PathPartial {
   const groups = names.groups.names.length
-  const fits = of === 'pages' && (groups + 1) ** depth < Number.MAX_SAFE_INTEGER
-  return fits
+  return of === 'pages' && PathKeys.fit(groups, depth)
     ? { sessions: 0, groups, paths: new PathKeys(groups, depth) }
     : { sessions: 0, groups, tree: new PathTree(groups) }
-}
-
-/**
- * Whole paths, each as one number: its page groups plus 1 as digits, the first one the highest, 0 for nothing further.
- * Sorting numbers and counting equal ones takes a fraction of the time that finding places in a tree does.
- */
-class PathKeys {
-  #growing = new Growing()
-  readonly #base: number
-  #key = 0
-  #left: number
-
-  constructor(
-    groups: number,
-    private readonly depth: number,
-  ) {
-    this.#base = groups + 1
-    this.#left = depth
-  }
-
-  step(code: number): void {
-    this.#key = this.#key * this.#base + code + 1
-    this.#left--
-  }
-
-  end(): void {
-    for (; this.#left > 0; this.#left--) this.#key *= this.#base
-    this.#growing.push(this.#key)
-    this.#key = 0
-    this.#left = this.depth
-  }
-
-  counted(): { keys: Float64Array; counts: Uint32Array } {
-    const keys = sorted(this.#growing.values(), this.#base ** this.depth)
-    const counts = new Uint32Array(keys.length)
-    let n = 0
-    for (let i = 0; i < keys.length; i++) {
-      if (n === 0 || keys[i] !== keys[n - 1]) keys[n++] = keys[i]!
-      counts[n - 1]!++
-    }
-    return { keys: keys.slice(0, n), counts: counts.slice(0, n) }
-  }
-}
-
-/**
- * Whole numbers below a limit in ascending order, sorted in place where they are large. Small ones are sorted digit by
- * digit, 16 bits at a time, which is several times as fast.
- */
-function sorted(keys: Float64Array, below: number): Float64Array {
-  if (below > 2 ** 32 || keys.length < 4096) return keys.sort()
-  let from = new Uint32Array(keys)
-  let to = new Uint32Array(keys.length)
-  for (const shift of [0, 16]) {
-    const places = new Uint32Array(65_537)
-    for (let i = 0; i < from.length; i++) places[((from[i]! >>> shift) & 0xffff) + 1]!++
-    for (let d = 0; d < 65_536; d++) places[d + 1]! += places[d]!
-    for (let i = 0; i < from.length; i++) to[places[(from[i]! >>> shift) & 0xffff]!++] = from[i]!
-    ;[from, to] = [to, from]
-  }
-  keys.set(from)
-  return keys
-}
-
-function mergeCounted(a: PathPartial, b: PathPartial): { keys: Float64Array; counts: Uint32Array } {
-  const length = a.keys!.length + b.keys!.length
-  const keys = new Float64Array(length)
-  const counts = new Uint32Array(length)
-  let i = 0
-  let j = 0
-  let n = 0
-  while (i < a.keys!.length || j < b.keys!.length) {
-    const x = i < a.keys!.length ? a.keys![i]! : Infinity
-    const y = j < b.keys!.length ? b.keys![j]! : Infinity
-    keys[n] = Math.min(x, y)
-    if (x <= y) counts[n]! += a.counts![i++]!
-    if (y <= x) counts[n]! += b.counts![j++]!
-    n++
-  }
-  return { keys: keys.subarray(0, n), counts: counts.subarray(0, n) }
-}
-
-/** The tree of paths in ascending order: each differs from the one before from some place on. */
-function treeOf(keys: Float64Array, counts: Uint32Array, groups: number, depth: number): TreeColumns {
-  const base = groups + 1
-  const powers = Array.from({ length: depth }, (_, d) => base ** (depth - 1 - d))
-  const room = 1 + keys.length * depth
-  const parent = new Uint32Array(room)
-  const code = new Uint32Array(room)
-  const ended = new Uint32Array(room)
-  /** nodes and digits on the way to the path before */
-  const nodes = new Uint32Array(depth + 1)
-  const digits = new Uint32Array(depth)
-  let size = 1
-  for (let i = 0; i < keys.length; i++) {
-    let rest = keys[i]!
-    let same = true
-    let at = 0
-    for (; at < depth; at++) {
-      const digit = Math.floor(rest / powers[at]!)
-      if (digit === 0) break
-      rest -= digit * powers[at]!
-      same &&= digits[at] === digit
-      if (same) continue
-      digits[at] = digit
-      digits.fill(0, at + 1)
-      parent[size] = nodes[at]!
-      code[size] = digit - 1
-      nodes[at + 1] = size++
-    }
-    ended[nodes[at]!]! += counts[i]!
-  }
-  const fit = (column: Uint32Array) => column.slice(0, size)
-  return { parent: fit(parent), code: fit(code), ended: fit(ended), clicks: [] }
 }
 
 function partOf(
@@ -350,6 +244,11 @@ class PathTree {
       }
       this.#ended[nodes[node]!]! += ended[node]!
     }
+  }
+
+  addPath(codes: Uint32Array, length: number): void {
+    for (let k = 0; k < length; k++) this.step(codes[k]!)
+    this.end()
   }
 
   /** A session's path, step by step from the root to its end. */
@@ -440,13 +339,12 @@ function byText(a: string, b: string): number {
 /** Walks from an event of a session along what came after or before. */
 type Walker = (session: number, event: number) => void
 
-/** Along page views alone. */
-function viewWalker(
-  block: Block,
+/** Reads the page groups of the views after or before an event of a session; returns how many there are. */
+function viewReader(
+  { events, sessions, views }: Block,
   { direction, depth, fold, names }: PathSpec,
-  into: PathKeys | PathTree,
-): Walker {
-  const { events, sessions, views } = block
+  into: Uint32Array,
+): (session: number, event: number) => number {
   const { groupOf } = names.groups
   const step = direction === 'onward' ? 1 : -1
   return (session, event) => {
@@ -456,17 +354,18 @@ function viewWalker(
     let last = -1
     if (event !== NO_EVENT) {
       last = groupOf[events.page[event]!]!
-      if (step === 1) while (at < to && views.event[at]! <= event) at++
-      else while (at >= from && views.event[at]! >= event) at--
+      at = viewsBefore(events, event) - (step === 1 ? 0 : 1)
+      // It may be a view itself.
+      if (step === 1 && at < to && views.event[at] === event) at++
     }
-    for (let walked = 0; at >= from && at < to && walked < depth; at += step) {
+    let read = 0
+    for (; at >= from && at < to && read < depth; at += step) {
       const code = groupOf[views.page[at]!]!
       if (fold && code === last) continue
       last = code
-      walked++
-      into.step(code)
+      into[read++] = code
     }
-    into.end()
+    return read
   }
 }
 

@@ -119,11 +119,13 @@ export function finish(
   )
 }
 
-/** Memory of the columns that lie directly in an object: of columns in lists and maps there are few. */
-export function buffersIn(value: unknown): ArrayBuffer[] {
-  if (typeof value !== 'object' || value === null) return []
+/** Memory of the columns that lie directly in an object or in one that it holds: of those deeper down there are few. */
+export function buffersIn(value: unknown, deeper = true): ArrayBuffer[] {
+  if (typeof value !== 'object' || value === null || Array.isArray(value)) return []
   const found = new Set<ArrayBuffer>()
   for (const one of Object.values(value as Record<string, unknown>))
-    if (ArrayBuffer.isView(one) && one.buffer instanceof ArrayBuffer) found.add(one.buffer)
+    if (ArrayBuffer.isView(one)) {
+      if (one.buffer instanceof ArrayBuffer) found.add(one.buffer)
+    } else if (deeper) for (const buffer of buffersIn(one, false)) found.add(buffer)
   return [...found]
 }
