@@ -11,10 +11,10 @@ const START_MS = 60_000
 const STOP_MS = 30_000
 
 /**
- * Starts the database whose data lies in `folder`/db; makes it first where there is none.
+ * Starts the database whose data lies in `folder`/db, with further arguments; makes it first where there is none.
  * Resolves to { url, exited, stop }: exited is a promise that settles when it ends, however it ends.
  */
-export async function startMariadb(folder) {
+export async function startMariadb(folder, args = []) {
   mkdirSync(folder, { recursive: true })
   const data = join(folder, 'db')
   const pidFile = join(folder, 'mariadb.pid')
@@ -42,6 +42,7 @@ export async function startMariadb(folder) {
       '--max-allowed-packet=64M',
       '--innodb-buffer-pool-size=512M',
       '--innodb-log-file-size=256M',
+      ...args,
     ],
     { stdio: 'ignore', detached: true },
   )
