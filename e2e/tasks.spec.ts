@@ -59,9 +59,8 @@ test('phones lose most at the details form; those who dropped off there are kept
 
   // Beside everyone else it enters a funnel as a side of its own.
   await page.goto(`/funnels?${ALL}`)
-  await page
-    .getByRole('combobox', { name: 'Add a segment beside' })
-    .selectOption('Phones lost at the details')
+  await page.getByRole('button', { name: 'Beside' }).click()
+  await page.getByRole('button', { name: 'Phones lost at the details', exact: true }).click()
   const ledger = page.getByRole('region', { name: 'Side by side' })
   await expect(ledger.getByRole('row', { name: /Booking: payment/ })).toContainText('0.0 %')
   await expect(ledger.getByRole('row', { name: /Booking: payment/ })).toContainText(/p (< )?0\.0/)

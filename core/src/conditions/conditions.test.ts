@@ -6,6 +6,8 @@ import { detectSignals } from '../signals/detect.ts'
 import { blockOf, PAGES, rowsOf, worlds } from '../test-world.ts'
 import type { Condition, EventCondition, NumberTest, TextTest } from './schema.ts'
 import { conditionSchema } from './schema.ts'
+import { eventMatcher } from './events.ts'
+import { eventsToLookAt, eventsWhere } from './found.ts'
 import { sessionsWhere } from './sessions.ts'
 import { matches, numberTester, textTester } from './tests.ts'
 
@@ -174,6 +176,27 @@ const event: fc.Arbitrary<EventCondition> = fc.letrec<{ event: EventCondition }>
     fc.record({ not: tie('event') }),
   ),
 })).event
+/** What the index narrows down by several of its parts at once, and alternatives of it. */
+const narrow: fc.Arbitrary<EventCondition> = fc.letrec<{ narrow: EventCondition }>((tie) => ({
+  narrow: fc.oneof(
+    { maxDepth: 2 },
+    fc.record({
+      kinds: fc.constantFrom<Line['kind'][]>(['page'], ['click'], ['click', 'error'], ['page', 'click']),
+      page: optional(pageTest),
+      path: optional(pageTest),
+      element: optional(
+        fc.constantFrom<TextTest>(
+          { is: 'equal', to: '#x' },
+          { is: 'not equal', to: '#x' },
+          { is: 'one of', to: ['#x', '#y'] },
+        ),
+      ),
+    }),
+    fc.record({ action: fc.constantFrom('named', 'unknown') }),
+    fc.record({ any: fc.array(tie('narrow'), { minLength: 1, maxLength: 3 }) }),
+    fc.record({ all: fc.array(tie('narrow'), { minLength: 1, maxLength: 3 }), page: optional(pageTest) }),
+  ),
+})).narrow
 const sequence: fc.Arbitrary<Condition> = fc.record({
   type: fc.constant('sequence' as const),
   steps: fc.array(
@@ -370,5 +393,40 @@ describe('sample', () => {
     expect(part.without(all.sample(0.3, (s) => s * 7 + 1)).count()).toBe(0)
     expect(all.sample(0, (s) => s).count()).toBe(0)
     expect(all.sample(1, (s) => s).count()).toBe(20_000)
+  })
+})
+
+describe('eventsWhere', () => {
+  it('finds by the index what a test of every event finds', () => {
+    fc.assert(
+      fc.property(worlds, fc.oneof(event, narrow), (world, condition) => {
+        const { block, names } = blockOf(world)
+        const actions = new Map([
+          ['named', { kinds: ['click' as const], element: { is: 'equal', to: '#x' } }],
+        ])
+        const known = { ...names, actions } as typeof names
+        const test = eventMatcher(block, condition, known)
+        const wanted = Array.from(block.events.kind, (_, i) => i).filter(test)
+        const lists = eventsWhere(block, condition, known)
+        const events = lists.map(({ event: own, session, ranges }) =>
+          ranges.flatMap((from, r) => {
+            if (r % 2) return []
+            for (let i = from; i < ranges[r + 1]!; i++) {
+              const s = session[i]!
+              expect(own[i]).toBeGreaterThanOrEqual(block.sessions.firstEvent[s]!)
+              expect(own[i]).toBeLessThan(block.sessions.firstEvent[s + 1]!)
+            }
+            return [...own.subarray(from, ranges[r + 1])]
+          }),
+        )
+        expect([...new Set(events.flat())].sort((a, b) => a - b)).toEqual(wanted)
+        for (const [k, list] of events.entries()) {
+          expect(new Set(list).size).toBe(list.length)
+          if (lists[k]!.ascending) expect(list).toEqual([...list].sort((a, b) => a - b))
+        }
+        expect(eventsToLookAt(block, condition, known)).toBeGreaterThanOrEqual(wanted.length)
+      }),
+      { numRuns: 600 },
+    )
   })
 })

@@ -7,7 +7,8 @@ import type { Names } from '../funnel/trace.ts'
 import { SessionSet } from '../sets/session-set.ts'
 import { SIGNAL_KINDS } from '../signals/detect.ts'
 import { eventMatcher, pageTable, passing, targetTable } from './events.ts'
-import type { Condition, SessionNumber, SessionText } from './schema.ts'
+import { eventsToLookAt, eventsWhere } from './found.ts'
+import type { Condition, EventCondition, SessionNumber, SessionText } from './schema.ts'
 import { holdsSequence } from './sequence.ts'
 import { numberTester } from './tests.ts'
 
@@ -38,9 +39,34 @@ export function sessionsWhere(
       const table = passing(values, condition.test)
       return column ? among.whereCode(column, table) : among.where((s) => table[codes(s)] === 1)
     }
+    case 'event': {
+      const { event, count } = condition
+      // Where few events can be meant, or many sessions are asked about, the index is faster than a look at all events.
+      const share = among.count() / Math.max(1, block.sessions.count)
+      if (!count && eventsToLookAt(block, event, names) <= share * block.events.count)
+        return among.and(sessionsWith(block, event, names))
+      return among.where(sessionTest(block, condition, names))
+    }
+    case 'sequence': {
+      // Who lacks any of its steps needs no closer look.
+      const having = condition.steps.reduce(
+        (left, { event }) => left.and(sessionsWith(block, event, names)),
+        among,
+      )
+      return having.where(sessionTest(block, condition, names))
+    }
     default:
       return among.where(sessionTest(block, condition, names))
   }
+}
+
+/** Sessions with at least one event that a condition means. */
+function sessionsWith(block: Block, event: EventCondition, names: Names): SessionSet {
+  const found = new SessionSet(block.sessions.count)
+  for (const { session, ranges } of eventsWhere(block, event, names))
+    for (let r = 0; r < ranges.length; r += 2)
+      for (let i = ranges[r]!; i < ranges[r + 1]!; i++) found.add(session[i]!)
+  return found
 }
 
 function sessionTest(

@@ -150,6 +150,32 @@ describe('funnel with options', () => {
     )
   })
 
+  it('counts the same where only counts are asked for, the first time and from what blocks keep', () => {
+    fc.assert(
+      fc.property(worlds, stepsOf, options, (world, steps, rules) => {
+        const { names, selected, result } = ask(world, steps, { ...rules, per: 'session', trend: null })
+        const counted = (by: FunnelOptions['by']) =>
+          answer(funnel, selected, {
+            steps: steps.map((step) => ({ ...step })),
+            names,
+            options: { ...DEFAULT_OPTIONS, ...rules, per: 'session', trend: null, by },
+            counts: true,
+          })
+        for (const by of ['device', rules.by] as const) {
+          const { sessions, entered, converted, steps: own, byValue } = counted(by)
+          expect({ sessions, entered, converted }).toEqual({
+            sessions: result.sessions,
+            entered: result.entered,
+            converted: result.converted,
+          })
+          expect(own.map((step) => step.sessions)).toEqual(result.steps.map((step) => step.sessions))
+          if (by === rules.by) expect(byValue).toEqual(result.byValue)
+        }
+      }),
+      { numRuns: 300 },
+    )
+  })
+
   it('gives the same wherever the blocks are cut, visitors across them included', () => {
     fc.assert(
       fc.property(worlds, stepsOf, options, fc.nat(12), (random, steps, rules, cut) => {

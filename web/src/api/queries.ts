@@ -70,17 +70,47 @@ export const useFunnel = (
     { lens: lens!, steps, options, counts },
     { enabled: lens !== null && steps.length > 0 },
   )
-/** The same funnel through several lenses, only counted. */
-export const useFunnelsThrough = (site: string, lenses: Lens[], steps: Step[], options?: FunnelOptions) =>
-  useQueries({
-    queries: lenses.map((lens) => ({
-      queryKey: [askFunnel.path, { site }, { lens, steps, options, counts: true }],
-      queryFn: ({ signal }: { signal: AbortSignal }) =>
-        call(askFunnel, { site }, { lens, steps, options, counts: true }, signal),
-      enabled: steps.length > 0,
+/** The same question several times over, each with a body of its own. */
+function useAskEach<Body extends z.ZodType, Answer extends z.ZodType>(
+  endpoint: Endpoint<Body, Answer>,
+  params: Record<string, string | number>,
+  bodies: z.input<Body>[],
+): UseQueryResult<z.output<Answer>, Error>[] {
+  const asked: unknown = useQueries({
+    queries: bodies.map((body) => ({
+      queryKey: [endpoint.path, params, body],
+      queryFn: ({ signal }: { signal: AbortSignal }) => call(endpoint, params, body, signal),
       placeholderData: keepPreviousData,
     })),
   })
+  return asked as UseQueryResult<z.output<Answer>, Error>[]
+}
+
+/** The same funnel through several lenses, only counted. */
+export const useFunnelsThrough = (site: string, lenses: Lens[], steps: Step[], options?: FunnelOptions) =>
+  useAskEach(
+    askFunnel,
+    { site },
+    steps.length ? lenses.map((lens) => ({ lens, steps, options, counts: true })) : [],
+  )
+export const useCataloguesThrough = (site: string, lenses: Lens[]) =>
+  useAskEach(
+    catalogue,
+    { site },
+    lenses.map((lens) => ({ lens })),
+  )
+export const useClickHeatThrough = (site: string, lenses: Lens[], page: string, which: ClickSort) =>
+  useAskEach(
+    askClickHeat,
+    { site },
+    lenses.map((lens) => ({ lens, page, which })),
+  )
+export const useFixesThrough = (site: string, lenses: Lens[]) =>
+  useAskEach(
+    listFixes,
+    { site },
+    lenses.map((lens) => ({ lens })),
+  )
 export const useBetween = (site: string, lens: Lens, steps: Step[], options: FunnelOptions | undefined) =>
   useAsk(askBetween, { site }, { lens, steps, options }, { enabled: steps.length > 1 })
 export const useDistribution = (

@@ -9,6 +9,7 @@ import { useSegments, useSites } from '../api/queries.ts'
 import { FilterMenu } from '../lens/filter-menu.tsx'
 import { useLensHistory } from '../lens/history.ts'
 import { segmentCondition } from '../lens/segments.ts'
+import { Beside } from '../lens/sides.tsx'
 import { conditionWords, noiseWords } from '../lens/words.ts'
 import { Button, Field, IconButton, inputLook, Select } from '../ui/controls.tsx'
 import { day } from '../ui/format.ts'
@@ -44,6 +45,7 @@ export function LensBar({ openCommands }: { openCommands: () => void }) {
       ))}
       <Chips lens={lens} setLens={setLens} />
       <AddFilter lens={lens} setLens={setLens} />
+      <Beside />
       <span className="flex-1" />
       <IconButton label="Undo the change of the lens" disabled={!undo} onClick={undo}>
         <Undo2 size={15} />

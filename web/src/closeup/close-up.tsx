@@ -1,14 +1,16 @@
 import type { Selection } from '@dust-trail/core'
+import { useDraft } from '../ui/draft.ts'
 import { Footprints, Lightbulb, Split, X } from 'lucide-react'
 import { Tabs } from 'radix-ui'
 import { useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
-import { useCloseUp, useSegments, useSessions } from '../api/queries.ts'
+import { useCloseUp, useSegments, useSessions, useSizes } from '../api/queries.ts'
 import { keepLens, useLens, useSite } from '../app/lens.ts'
 import { ProposeFix } from '../sections/fixes/propose-fix.tsx'
 import { segmentCondition } from '../lens/segments.ts'
 import { together } from '../lens/words.ts'
 import { Button, IconButton, Select } from '../ui/controls.tsx'
+import { SideRate, Swatch, useSides } from '../lens/sides.tsx'
 import { Facet, useFacet } from '../ui/facets.tsx'
 import { count, intervalText, percent, plural } from '../ui/format.ts'
 import { Failure, Loading } from '../ui/states.tsx'
@@ -33,14 +35,14 @@ export function CloseUp({
   const site = useSite()
   const segments = useSegments(site.key)
   const [againstId, setAgainstId] = useState('')
-  const [saving, setSaving] = useState(false)
+  const [saving, setSaving] = useDraft('close-up/saving', false)
   const other = segments.data?.find(({ id }) => String(id) === againstId)
   const condition = other && segmentCondition(other, segments.data ?? [])
   const against = condition && { type: 'where' as const, condition }
   const answer = useCloseUp(site.key, { lens, selection, against })
   const sessions = useSessions(site.key, { lens, selection }, 'telling', 1)
   const [parameters] = useSearchParams()
-  const [proposing, setProposing] = useState(false)
+  const [proposing, setProposing] = useDraft('close-up/proposing', false)
   const [facet, setFacet] = useFacet('wrong')
   const { data } = answer
   const title = describeSelection(selection)
@@ -134,6 +136,7 @@ export function CloseUp({
           <X size={16} />
         </IconButton>
       </div>
+      <BesideSizes selection={selection} />
       <Tabs.Root value={facet} onValueChange={setFacet} className="flex min-h-0 flex-1 flex-col">
         <Tabs.List className="flex gap-1 border-b border-line px-3" aria-label="Facets">
           <Facet value="who">Who</Facet>
@@ -197,5 +200,32 @@ export function CloseUp({
         />
       )}
     </section>
+  )
+}
+
+/** How much of each side the selection is, where something lies beside the lens. */
+function BesideSizes({ selection }: { selection: Selection }) {
+  const site = useSite()
+  const { sides } = useSides()
+  const sizes = useSizes(
+    site.key,
+    sides.length > 1 && selection.type !== 'everyone' ? sides.map(({ lens }) => ({ lens, selection })) : [],
+  )
+  if (sides.length < 2 || selection.type === 'everyone') return null
+  return (
+    <p className="flex flex-wrap gap-x-5 px-4 pb-1">
+      {sides.map(({ name }, k) => (
+        <span key={k} className="inline-flex items-center gap-1.5">
+          <Swatch side={k} />
+          <span className="max-w-60 truncate" title={name}>
+            {name}
+          </span>
+          <span className="text-ink-soft">
+            {sizes.data?.sizes[k] ? `${count(sizes.data.sizes[k].base)}:` : '…'}
+          </span>
+          <SideRate rate={sizes.data?.sizes[k]} first={k ? sizes.data?.sizes[0] : undefined} />
+        </span>
+      ))}
+    </p>
   )
 }

@@ -1,13 +1,13 @@
 import { createSegment, listSegments } from '@dust-trail/api'
 import type { Condition, Noise } from '@dust-trail/core'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
 import { toast } from 'sonner'
 import { call } from '../api/call.ts'
 import { keepLens, useSite } from '../app/lens.ts'
 import { conditionWords, noiseWords } from '../lens/words.ts'
 import { Button, Field, inputLook } from '../ui/controls.tsx'
+import { useDraft, useForget } from '../ui/draft.ts'
 import { Dialog } from '../ui/dialog.tsx'
 import { NoteFields, useOwner } from '../ui/note-fields.tsx'
 
@@ -28,8 +28,10 @@ export function SaveSegment({
   const site = useSite()
   const client = useQueryClient()
   const [parameters] = useSearchParams()
-  const [name, setName] = useState(suggested.slice(0, 120))
-  const [note, setNote] = useState('')
+  const draft = `segment/${JSON.stringify(condition)}/`
+  const [name, setName] = useDraft(`${draft}name`, suggested.slice(0, 120))
+  const [note, setNote] = useDraft(`${draft}note`, '')
+  const forget = useForget()
   const [owner, setOwner] = useOwner()
   const save = useMutation({
     mutationFn: () =>
@@ -44,6 +46,7 @@ export function SaveSegment({
           </Link>
         </span>,
       )
+      forget(draft)
       close(id)
     },
   })

@@ -1,4 +1,4 @@
-import type { Selection, WatchOrder } from '@dust-trail/core'
+import type { Lens, Selection, WatchOrder } from '@dust-trail/core'
 import { useState } from 'react'
 import { useSessions } from '../api/queries.ts'
 import { useLens, useSite } from '../app/lens.ts'
@@ -10,10 +10,11 @@ import { SessionList } from './session-list.tsx'
 const PAGE = 50
 const MOST = 200
 
-/** The selected sessions as a list, most telling first; each opens at its moment. */
-export function Watch({ selection }: { selection: Selection }) {
+/** The selected sessions, of the lens or another, as a list, most telling first; each opens at its moment. */
+export function Watch({ selection, through }: { selection: Selection; through?: Lens }) {
   const site = useSite()
-  const { lens } = useLens()
+  const own = useLens().lens
+  const lens = through ?? own
   const [order, setOrder] = useState<WatchOrder>('telling')
   const [limit, setLimit] = useState(PAGE)
   const answer = useSessions(site.key, { lens, selection }, order, limit)

@@ -7,14 +7,26 @@ import { useActions, useCatalogue, useDistribution, useSegments } from '../api/q
 import { useLens, useSite } from '../app/lens.ts'
 import { Button, inputLook, Select } from '../ui/controls.tsx'
 import { count } from '../ui/format.ts'
+import { SequenceChoice } from './sequence-choice.tsx'
 import { segmentCondition } from './segments.ts'
 import { NUMBER_WORDS, TEXT_WORDS } from './words.ts'
 
-type Of = SessionText | SessionNumber | 'visit' | 'saw a page' | 'did an action' | 'met a signal' | 'segment'
+type Of =
+  | SessionText
+  | SessionNumber
+  | 'visit'
+  | 'saw a page'
+  | 'did an action'
+  | 'did in order'
+  | 'met a signal'
+  | 'segment'
 
 const GROUPS: readonly (readonly [string, readonly Of[]])[] = [
   ['Who they are', [...SESSION_TEXTS.filter((of) => !of.includes('page')), 'visit']],
-  ['What they did', ['entry page', 'exit page', 'saw a page', 'did an action', 'met a signal', 'segment']],
+  [
+    'What they did',
+    ['entry page', 'exit page', 'saw a page', 'did an action', 'did in order', 'met a signal', 'segment'],
+  ],
   ['How much', SESSION_NUMBERS],
 ]
 
@@ -73,6 +85,8 @@ function One({ of, add }: { of: Of; add: (condition: Condition) => void }) {
       return <Pages add={add} />
     case 'did an action':
       return <ActionChoice add={add} />
+    case 'did in order':
+      return <SequenceChoice add={add} />
     case 'segment':
       return <SegmentChoice add={add} />
     case 'met a signal':

@@ -25,8 +25,16 @@ describe('conditions in words', () => {
       { event: page('B'), how: 'directly' as const },
     ]
     expect(conditionWords({ type: 'sequence', steps, anchor: 'starts with', withinMs: 60_000 })).toBe(
-      'began with A directly then B within 1 min 00 s',
+      'began with A directly then B, all within 1 min 00 s',
     )
+    const without = { event: page('B'), how: 'later' as const, withinMs: 20_000, without: page('C') }
+    expect(
+      conditionWords({
+        type: 'sequence',
+        steps: [{ event: page('A'), how: 'later' }, without],
+        anchor: 'anywhere',
+      }),
+    ).toBe('did A then B within 20 s without C in between')
     expect(noiseWords({ type: 'repeats', withinMs: null })).toBe('repeats count once')
   })
   it('become one without nesting', () => {

@@ -132,8 +132,10 @@ export function conditionWords(condition: Condition): string {
     case 'sequence': {
       const steps = condition.steps
         .map(
-          ({ event, how }, k) =>
-            `${k ? (how === 'directly' ? ' directly then ' : ' then ') : ''}${eventWords(event)}`,
+          ({ event, how, withinMs, without }, k) =>
+            `${k ? (how === 'directly' ? ' directly then ' : ' then ') : ''}${eventWords(event)}` +
+            (withinMs === undefined ? '' : ` within ${duration(withinMs)}`) +
+            (without ? ` without ${eventWords(without)} in between` : ''),
         )
         .join('')
       const anchor = {
@@ -142,7 +144,7 @@ export function conditionWords(condition: Condition): string {
         'ends with': 'ended with',
         only: 'did only',
       }
-      return `${anchor[condition.anchor]} ${steps}${condition.withinMs === undefined ? '' : ` within ${duration(condition.withinMs)}`}`
+      return `${anchor[condition.anchor]} ${steps}${condition.withinMs === undefined ? '' : `, all within ${duration(condition.withinMs)}`}`
     }
   }
 }

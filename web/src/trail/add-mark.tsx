@@ -8,6 +8,7 @@ import { useLens, useSite } from '../app/lens.ts'
 import { describeSelection } from '../closeup/describe.ts'
 import { useSelection } from '../closeup/use-selection.ts'
 import { Button, Field, inputLook } from '../ui/controls.tsx'
+import { useDraft, useForget } from '../ui/draft.ts'
 import { Dialog } from '../ui/dialog.tsx'
 import { Failure } from '../ui/states.tsx'
 import { useOpenTrail } from './use-trail.ts'
@@ -22,8 +23,9 @@ export function AddMark({ close }: { close: () => void }) {
   const location = useLocation()
   const client = useQueryClient()
   const { trail, choose } = useOpenTrail()
-  const [sentence, setSentence] = useState('')
-  const [name, setName] = useState('')
+  const [sentence, setSentence] = useDraft('mark/sentence', '')
+  const [name, setName] = useDraft('mark/name', '')
+  const forget = useForget()
   const [view] = useState(() =>
     selection ? { words: describeSelection(selection), question: { lens, selection } } : currentView(),
   )
@@ -46,6 +48,7 @@ export function AddMark({ close }: { close: () => void }) {
     onSuccess: (target) => {
       choose(target.id)
       void client.invalidateQueries({ queryKey: [listTrails.path] })
+      forget('mark/')
       toast(`Added to “${target.name}”.`)
       close()
     },

@@ -1,7 +1,7 @@
+import { useDraft } from '../../ui/draft.ts'
 import { deleteFix, getFix, listFixes, updateFix } from '@dust-trail/api'
 import type { Fix } from '@dust-trail/api'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { useState } from 'react'
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
 import { toast } from 'sonner'
 import { call } from '../../api/call.ts'
@@ -36,7 +36,7 @@ function Report({ fix, price }: { fix: Fix; price: Fix['evidence'] }) {
   const [parameters] = useSearchParams()
   const navigate = useNavigate()
   const client = useQueryClient()
-  const [draft, setDraft] = useState<FixDraft | null>(null)
+  const [draft, setDraft] = useDraft<FixDraft | null>(`fix/${fix.id}`, null)
   const save = useMutation({
     mutationFn: (fields: FixDraft) => call(updateFix, { site: site.key, id: fix.id }, fields),
     onSuccess: async () => {

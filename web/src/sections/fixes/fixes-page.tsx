@@ -1,7 +1,9 @@
+import type { PriceResult } from '@dust-trail/core'
 import { useNavigate, useSearchParams } from 'react-router'
-import { useFixes } from '../../api/queries.ts'
+import { useFixes, useFixesThrough } from '../../api/queries.ts'
 import { keepLens, useLens, useSite } from '../../app/lens.ts'
 import { describeSelection } from '../../closeup/describe.ts'
+import { SideHead, useSides } from '../../lens/sides.tsx'
 import { useView } from '../../trail/view.tsx'
 import { plural, rateText } from '../../ui/format.ts'
 import { Empty, Failure, Loading, Settling } from '../../ui/states.tsx'
@@ -14,6 +16,12 @@ export function FixesPage() {
   const navigate = useNavigate()
   const answer = useFixes(site.key, lens)
   useView({ words: 'All sessions in the lens', question: { lens, selection: { type: 'everyone' } } })
+  const { sides } = useSides()
+  const others = sides.slice(1)
+  const beside = useFixesThrough(
+    site.key,
+    others.map((side) => side.lens),
+  )
   const { data } = answer
   const most = Math.max(1, ...(data ?? []).map(({ price }) => price.lostInterval[1]))
   return (
@@ -38,6 +46,11 @@ export function FixesPage() {
                 <tr>
                   <th className="cell">Fix</th>
                   <th className="cell w-64">Conversions lost, 95 % interval</th>
+                  {others.map(({ name }, k) => (
+                    <th key={k} className="cell cell-n w-40 truncate" title={name}>
+                      <SideHead side={k + 1} name={name} />
+                    </th>
+                  ))}
                   <th className="cell cell-n w-32">Met it</th>
                   <th className="cell cell-n w-32">Others</th>
                 </tr>
@@ -93,6 +106,11 @@ export function FixesPage() {
                           </span>
                         )}
                       </td>
+                      {others.map((_, k) => (
+                        <td key={k} className="cell cell-n">
+                          {lostWords(beside[k]?.data?.find((one) => one.fix.id === fix.id)?.price)}
+                        </td>
+                      ))}
                       <td className="cell cell-n">{rateText(price.met)}</td>
                       <td className="cell cell-n">{rateText(price.others)}</td>
                     </tr>
@@ -109,4 +127,12 @@ export function FixesPage() {
       )}
     </div>
   )
+}
+
+/** Conversions lost among those who met the problem, with what they are lost of. */
+function lostWords(price: PriceResult | undefined): string {
+  if (!price) return '…'
+  if (price.lost === null) return `cannot tell · ${plural(price.met.base, 'met it', 'met it')}`
+  const [low, high] = price.lostInterval
+  return `${price.lost.toFixed(1)} (${low.toFixed(0)} to ${high.toFixed(0)}) of ${price.met.base}`
 }

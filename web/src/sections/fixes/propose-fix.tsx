@@ -9,6 +9,7 @@ import { usePrice } from '../../api/queries.ts'
 import { keepLens, useLens, useSite } from '../../app/lens.ts'
 import { describeSelection, elementName } from '../../closeup/describe.ts'
 import { Button, Field, Select } from '../../ui/controls.tsx'
+import { useDraft, useForget } from '../../ui/draft.ts'
 import { Dialog } from '../../ui/dialog.tsx'
 import { Failure, Loading } from '../../ui/states.tsx'
 import { FixFields, emptyFix } from './fix-fields.tsx'
@@ -34,13 +35,16 @@ export function ProposeFix({ selection, troubles, sessionId, close }: Props) {
   const problems = problemsOf(selection, troubles)
   const [chosen, setChosen] = useState(0)
   const problem = problems[chosen]
-  const [fields, setFields] = useState(() => emptyFix(problem ? describeSelection(problem) : ''))
+  const draft = `fix/${JSON.stringify(selection)}`
+  const forget = useForget()
+  const [fields, setFields] = useDraft(draft, emptyFix(problem ? describeSelection(problem) : ''))
   const price = usePrice(site.key, { lens, selection: problem ?? selection }, problem !== undefined)
   const save = useMutation({
     mutationFn: () =>
       call(createFix, { site: site.key }, { ...fields, lens, selection: problem!, sessionId }),
     onSuccess: (fix) => {
       void client.invalidateQueries({ queryKey: [listFixes.path] })
+      forget(draft)
       toast('Fix proposed.')
       close()
       void navigate(keepLens(`/fixes/${fix.id}`, parameters))

@@ -2,7 +2,6 @@ import { createFunnel, deleteFunnel, listFunnels, updateFunnel } from '@dust-tra
 import type { SavedFunnel } from '@dust-trail/api'
 import type { FunnelOptions, FunnelResult, Selection, Step } from '@dust-trail/core'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { X } from 'lucide-react'
 import { lazy, Suspense, useState } from 'react'
 import { useSearchParams } from 'react-router'
 import { toast } from 'sonner'
@@ -13,20 +12,20 @@ import {
   useFunnel,
   useFunnels,
   useFunnelsThrough,
-  useSegments,
   useSizes,
 } from '../../api/queries.ts'
-import { comparedLens, useLens, useSite, versusFrom } from '../../app/lens.ts'
+import { useLens, useSite } from '../../app/lens.ts'
 import { useSelection } from '../../closeup/use-selection.ts'
-import { lensOf, MOST_SIDES } from '../../lens/segments.ts'
+import { useSides } from '../../lens/sides.tsx'
 import { useView } from '../../trail/view.tsx'
 import { Button, Field, inputLook, Select } from '../../ui/controls.tsx'
+import { useDraft, useForget } from '../../ui/draft.ts'
 import { Dialog } from '../../ui/dialog.tsx'
 import { NoteFields, useOwner } from '../../ui/note-fields.tsx'
-import { count, day, intervalText, rateText } from '../../ui/format.ts'
+import { count, intervalText, rateText } from '../../ui/format.ts'
 import { Empty, Failure, Loading, Settling } from '../../ui/states.tsx'
 import { definition, whatIsBroken } from './definition.ts'
-import { Ledger, Multiples, Swatch } from './ledger.tsx'
+import { Ledger, Multiples } from './ledger.tsx'
 import { OptionsDialog } from './options-dialog.tsx'
 import { Strata } from './strata.tsx'
 import { useSteps } from './use-steps.ts'
@@ -206,86 +205,22 @@ function Sides({
   own: FunnelResult | undefined
 }) {
   const site = useSite()
-  const { lens } = useLens()
-  const segments = useSegments(site.key)
-  const [parameters, setParameters] = useSearchParams()
-  const other = comparedLens(lens, versusFrom(parameters))
-  const chosen = (parameters.get('segments') ?? '')
-    .split(',')
-    .map(Number)
-    .flatMap((id) => segments.data?.find((one) => one.id === id) ?? [])
-    .slice(0, MOST_SIDES - 1)
-  const lenses = [
-    ...(other ? [{ name: `${day(other.from)} – ${day(other.to)}`, lens: other }] : []),
-    ...chosen.map((segment) => ({
-      name: segment.name,
-      lens: lensOf(lens, segment, segments.data ?? []),
-    })),
-  ].slice(0, MOST_SIDES - 1)
+  const { sides } = useSides()
+  const others = sides.slice(1)
   const answers = useFunnelsThrough(
     site.key,
-    lenses.map((side) => side.lens),
+    others.map(({ lens }) => lens),
     steps,
     options,
   )
-  const setChosen = (ids: number[]) =>
-    setParameters((known) => {
-      const next = new URLSearchParams(known)
-      if (ids.length) next.set('segments', ids.join(','))
-      else next.delete('segments')
-      return next
-    })
-  const free = (segments.data ?? []).filter((one) => !chosen.includes(one))
+  if (!others.length) return null
   return (
-    <>
-      <div className="mt-4 flex flex-wrap items-center gap-2">
-        <span className="text-ink-soft">Side by side with</span>
-        {chosen.map((segment, k) => (
-          <span
-            key={segment.id}
-            className="inline-flex h-7 items-center gap-1.5 rounded-md border border-line pl-2"
-          >
-            <Swatch side={k + 1 + (other ? 1 : 0)} /> {segment.name}
-            <button
-              type="button"
-              aria-label={`No longer beside: ${segment.name}`}
-              className="inline-flex size-7 items-center justify-center"
-              onClick={() => setChosen(chosen.filter((one) => one !== segment).map(({ id }) => id))}
-            >
-              <X size={13} />
-            </button>
-          </span>
-        ))}
-        {free.length > 0 && chosen.length < MOST_SIDES - 1 ? (
-          <Select
-            aria-label="Add a segment beside"
-            value=""
-            onChange={(event) => setChosen([...chosen.map(({ id }) => id), Number(event.target.value)])}
-          >
-            <option value="">a segment …</option>
-            {free.map(({ id, name }) => (
-              <option key={id} value={id}>
-                {name}
-              </option>
-            ))}
-          </Select>
-        ) : (
-          !chosen.length && (
-            <span className="text-ink-soft">
-              another period (see the dates), or a segment: save one from any close-up.
-            </span>
-          )
-        )}
-      </div>
-      {lenses.length > 0 && (
-        <Ledger
-          sides={[
-            { name: other ? `${day(lens.from)} – ${day(lens.to)}` : 'All in the lens', result: own },
-            ...lenses.map(({ name }, k) => ({ name, result: answers[k]?.data })),
-          ]}
-        />
-      )}
-    </>
+    <Ledger
+      sides={[
+        { name: sides[0]!.name, result: own },
+        ...others.map(({ name }, k) => ({ name, result: answers[k]?.data })),
+      ]}
+    />
   )
 }
 
@@ -363,9 +298,10 @@ function SaveFunnel({
   const site = useSite()
   const client = useQueryClient()
   const [, setParameters] = useSearchParams()
-  const [naming, setNaming] = useState(false)
-  const [name, setName] = useState('')
-  const [note, setNote] = useState('')
+  const [naming, setNaming] = useDraft('funnel/open', false)
+  const [name, setName] = useDraft('funnel/name', '')
+  const [note, setNote] = useDraft('funnel/note', '')
+  const forget = useForget()
   const [owner, setOwner] = useOwner()
   const [isDefault, setIsDefault] = useState(false)
   const show = async (id: number) => {
@@ -392,6 +328,9 @@ function SaveFunnel({
       call(createFunnel, { site: site.key }, { name, steps, options, note, owner, isDefault }),
     onSuccess: ({ id }) => {
       setNaming(false)
+      setName('')
+      setNote('')
+      forget('funnel/')
       toast('Funnel saved.')
       void show(id)
     },

@@ -1,7 +1,7 @@
 import type { FunnelResult, Rate } from '@dust-trail/core'
 import { chiSquare, holm, newcombe, twoProportions } from '@dust-trail/core'
 import { count, percent, points, rateText } from '../../ui/format.ts'
-import { SIDES } from '../../lens/segments.ts'
+import { SideHead } from '../../lens/sides.tsx'
 
 export interface Side {
   name: string
@@ -33,12 +33,17 @@ export function Ledger({ sides }: { sides: readonly Side[] }) {
             <th className="cell">Step, of those at the step before</th>
             {sides.map(({ name }, k) => (
               <th key={k} className="cell cell-n">
-                <Swatch side={k} /> {name}
+                <SideHead side={k} name={name} />
               </th>
             ))}
             {others.map(({ name }, k) => (
               <th key={k} className="cell">
-                {name} less {first.name}: 95 % interval, p
+                <span className="inline-flex max-w-80 items-center gap-1">
+                  <span className="truncate" title={name}>
+                    {name}
+                  </span>
+                  <span className="shrink-0">less {first.name}: 95 % interval, p</span>
+                </span>
               </th>
             ))}
           </tr>
@@ -105,16 +110,6 @@ function pText(p: number | null): string {
 
 function rateAt(result: FunnelResult | undefined, k: number): Rate | undefined {
   return result?.steps[k]?.ofPrevious
-}
-
-/** Colour and pattern of a side. */
-export function Swatch({ side }: { side: number }) {
-  const { colour, dash } = SIDES[side % SIDES.length]!
-  return (
-    <svg aria-hidden width={22} height={8} className="inline-block align-middle">
-      <line x1={0} x2={22} y1={4} y2={4} stroke={colour} strokeWidth={3} strokeDasharray={dash} />
-    </svg>
-  )
 }
 
 /** Small multiples: the same funnel for each value, most entered first. */

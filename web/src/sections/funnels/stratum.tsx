@@ -3,10 +3,11 @@ import { stepName } from '@dust-trail/core'
 import { useSortable } from '@dnd-kit/sortable'
 import { CSS } from '@dnd-kit/utilities'
 import { clsx } from 'clsx'
-import { GripVertical, Pencil, Trash2 } from 'lucide-react'
+import { GripVertical, Pencil, Trash2, Type } from 'lucide-react'
 import { useState } from 'react'
 import { leakText } from '../../closeup/describe.ts'
-import { IconButton } from '../../ui/controls.tsx'
+import { IconButton, inputLook } from '../../ui/controls.tsx'
+import { useDraft } from '../../ui/draft.ts'
 import { count, intervalText, percent } from '../../ui/format.ts'
 import { Whisker } from '../../ui/rate-bar.tsx'
 import { BetweenHint } from './between-hint.tsx'
@@ -46,6 +47,7 @@ export function Stratum(props: Props) {
   const last = index === steps.length - 1
   const at = (sessions: number) => `${(sessions / widest) * 100}%`
   const [all, setAll] = useState(false)
+  const [naming, setNaming] = useState(false)
   const leak = step?.leak ?? []
   // The largest, in the order of the band.
   const least = [...leak].sort((a, b) => b.sessions - a.sessions).slice(0, MOST_NAMED)
@@ -79,17 +81,29 @@ export function Stratum(props: Props) {
           <GripVertical size={14} />
         </button>
         <div className="min-w-0 flex-1">
-          <button
-            type="button"
-            className="block max-w-full truncate text-left font-semibold hover:underline"
-            title={name}
-            onClick={() => open(selection('reached'))}
-          >
-            {index + 1}. {name}
-          </button>
+          {naming ? (
+            <StepName
+              step={steps[index]!}
+              index={index}
+              set={(named) => setSteps(steps.map((old, k) => (k === index ? named : old)))}
+              close={() => setNaming(false)}
+            />
+          ) : (
+            <button
+              type="button"
+              className="block max-w-full truncate text-left font-semibold hover:underline"
+              title={name}
+              onClick={() => open(selection('reached'))}
+            >
+              {index + 1}. {name}
+            </button>
+          )}
           <p className="text-ink-soft">{step ? `${count(step.sessions)} ${unit}` : '…'}</p>
         </div>
-        <div className="absolute top-1.5 left-[150px] flex rounded-md bg-sheet opacity-0 shadow-[0_0_0_1px_var(--line)] group-focus-within:opacity-100 group-hover:opacity-100">
+        <div className="absolute top-1.5 left-[122px] flex rounded-md bg-sheet opacity-0 shadow-[0_0_0_1px_var(--line)] group-focus-within:opacity-100 group-hover:opacity-100">
+          <IconButton label={`Rename step ${index + 1}`} onClick={() => setNaming(true)}>
+            <Type size={13} />
+          </IconButton>
           <IconButton label={`Change step ${index + 1}`} onClick={change}>
             <Pencil size={13} />
           </IconButton>
@@ -217,6 +231,48 @@ export function Stratum(props: Props) {
         )}
       </div>
     </li>
+  )
+}
+
+/** What a step is called; without a name of its own it is called after what it is. */
+function StepName({
+  step,
+  index,
+  set,
+  close,
+}: {
+  step: Step
+  index: number
+  set: (step: Step) => void
+  close: () => void
+}) {
+  const [name, setName] = useDraft(`step/${JSON.stringify(step)}`, stepName(step))
+  const save = () => {
+    close()
+    const own = name.trim()
+    if (own === stepName(step)) return
+    setName(stepName(step))
+    if (own) set({ ...step, name: own })
+    else if (step.type !== 'event') set({ ...step, name: undefined })
+  }
+  return (
+    <input
+      autoFocus
+      aria-label={`Name of step ${index + 1}`}
+      maxLength={120}
+      className={inputLook}
+      value={name}
+      onFocus={(event) => event.target.select()}
+      onChange={(event) => setName(event.target.value)}
+      onBlur={save}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter') save()
+        if (event.key === 'Escape') {
+          setName(stepName(step))
+          close()
+        }
+      }}
+    />
   )
 }
 

@@ -21,6 +21,7 @@ import { elementName } from '../../closeup/describe.ts'
 import { useSelection } from '../../closeup/use-selection.ts'
 import { eventWords } from '../../lens/words.ts'
 import { Button, Field, IconButton, inputLook, Select } from '../../ui/controls.tsx'
+import { useDraft, useForget } from '../../ui/draft.ts'
 import { Dialog } from '../../ui/dialog.tsx'
 import { NoteFields, useOwner } from '../../ui/note-fields.tsx'
 import { count, percent, plural } from '../../ui/format.ts'
@@ -50,7 +51,11 @@ function Groups() {
   const { lens } = useLens()
   const client = useQueryClient()
   const urls = useUrls(site.key, lens)
-  const [rules, setRules] = useState<PageGroupRule[]>(site.pageGroups)
+  const [rules, setRules] = useDraft<PageGroupRule[]>(
+    `groups/${JSON.stringify(site.pageGroups)}`,
+    site.pageGroups,
+  )
+  const forget = useForget()
   const [open, setOpen] = useState<number | 'rest' | null>(null)
   const shown = useDeferredValue(rules)
   const sorted = useMemo(() => sortUrls(urls.data ?? [], shown), [urls.data, shown])
@@ -69,6 +74,7 @@ function Groups() {
     onSuccess: async () => {
       await client.invalidateQueries({ queryKey: [listSites.path] })
       void client.invalidateQueries()
+      forget('groups/')
       toast('Page groups saved: they count for all data.')
     },
   })
@@ -255,7 +261,8 @@ function Actions() {
   const [parameters, setParameters] = useSearchParams()
   // An element that was picked on a recorded page comes along in the address.
   const picked = parameters.get('element')
-  const [editing, setEditing] = useState<Partial<Action> | null>(
+  const [editing, setEditing] = useDraft<Partial<Action> | null>(
+    `action/open/${picked ?? ''}`,
     picked === null
       ? null
       : { name: parameters.get('name') ?? '', rule: ruleOf(parameters.get('on') ?? '', picked) },
@@ -392,14 +399,16 @@ function ActionDialog({ known, close }: { known: Partial<Action>; close: () => v
   const { lens } = useLens()
   const client = useQueryClient()
   const catalogue = useCatalogue(site.key, lens)
-  const [name, setName] = useState(known.name ?? '')
-  const [description, setDescription] = useState(known.description ?? '')
+  const draft = `action/${known.id ?? JSON.stringify(known)}/`
+  const forget = useForget()
+  const [name, setName] = useDraft(`${draft}name`, known.name ?? '')
+  const [description, setDescription] = useDraft(`${draft}description`, known.description ?? '')
   const [owner, setOwner] = useOwner(known.owner)
   const rule = known.rule ?? {}
-  const [kind, setKind] = useState<string>(rule.kinds?.[0] ?? 'click')
-  const [page, setPage] = useState(textOf(rule.page))
-  const [element, setElement] = useState(textOf(rule.element) || textOf(rule.name))
-  const [text, setText] = useState(textOf(rule.text))
+  const [kind, setKind] = useDraft<string>(`${draft}kind`, rule.kinds?.[0] ?? 'click')
+  const [page, setPage] = useDraft(`${draft}page`, textOf(rule.page))
+  const [element, setElement] = useDraft(`${draft}element`, textOf(rule.element) || textOf(rule.name))
+  const [text, setText] = useDraft(`${draft}text`, textOf(rule.text))
   const next: EventCondition = {
     kinds: [kind as (typeof KINDS)[number]],
     ...(page && { page: { is: 'equal', to: page } }),
@@ -424,6 +433,7 @@ function ActionDialog({ known, close }: { known: Partial<Action>; close: () => v
     },
     onSuccess: () => {
       void client.invalidateQueries()
+      forget(draft)
       toast('Action saved: it counts for all data.')
       close()
     },

@@ -1,12 +1,18 @@
 import type { ClickHeatResult, ClickSort } from '@dust-trail/core'
+import { rate } from '@dust-trail/core'
 import { clsx } from 'clsx'
 import { useEffect, useRef } from 'react'
 import { elementName } from '../../closeup/describe.ts'
+import type { Side } from '../../lens/sides.tsx'
+import { SideHead, SideRate } from '../../lens/sides.tsx'
 import { count, percent } from '../../ui/format.ts'
 import { Empty } from '../../ui/states.tsx'
 
 interface Props {
   heat: ClickHeatResult & { snapshot: { sessions: number; of: number } | null }
+  /** the same clicks by those that lie beside the lens */
+  beside: { side: Side; heat: ClickHeatResult | undefined }[]
+  page: string
   which: ClickSort
   snapshotWidth: number | undefined
   hovered: string | null
@@ -16,13 +22,27 @@ interface Props {
 }
 
 /** The clicked elements, most clicked first; linked with the page both ways. */
-export function ElementList({ heat, which, snapshotWidth, hovered, chosen, setHovered, open }: Props) {
+export function ElementList({
+  heat,
+  beside,
+  page,
+  which,
+  snapshotWidth,
+  hovered,
+  chosen,
+  setHovered,
+  open,
+}: Props) {
   const rows = useRef(new Map<string, HTMLTableRowElement>())
   useEffect(() => {
     if (hovered) rows.current.get(hovered)?.scrollIntoView({ block: 'nearest' })
   }, [hovered])
   return (
-    <aside aria-label="Elements" className="flex w-[430px] shrink-0 flex-col border-l border-line bg-sheet">
+    <aside
+      aria-label="Elements"
+      className="flex shrink-0 flex-col border-l border-line bg-sheet"
+      style={{ width: 430 + 168 * Math.min(2, beside.length) }}
+    >
       <div className="min-h-0 flex-1 overflow-auto">
         {heat.elements.length ? (
           <table className="w-full table-fixed" data-list>
@@ -31,6 +51,11 @@ export function ElementList({ heat, which, snapshotWidth, hovered, chosen, setHo
                 <th className="cell">Element</th>
                 <th className="cell cell-n w-[68px]">Clicks</th>
                 <th className="cell cell-n w-[84px]">Of {count(heat.viewers)}</th>
+                {beside.map(({ side, heat: own }, k) => (
+                  <th key={k} className="cell cell-n w-[168px]">
+                    <SideHead side={k + 1} name={side.name} base={own?.viewers} />
+                  </th>
+                ))}
                 {which !== 'dead' && <th className="cell cell-n w-[54px]">Rage</th>}
                 {which !== 'rage' && <th className="cell cell-n w-[54px]">Dead</th>}
               </tr>
@@ -70,6 +95,20 @@ export function ElementList({ heat, which, snapshotWidth, hovered, chosen, setHo
                   >
                     {percent(element.rate.share)}
                   </td>
+                  {beside.map(({ side, heat: own }, k) => (
+                    <td key={k} className="cell cell-n">
+                      <SideRate
+                        rate={
+                          own &&
+                          (own.elements.find(({ selector }) => selector === element.selector)?.rate ??
+                            rate(0, own.viewers))
+                        }
+                        first={element.rate}
+                        side={side}
+                        of={{ type: 'clicks', page, which, selector: element.selector }}
+                      />
+                    </td>
+                  ))}
                   {which !== 'dead' && (
                     <td className={clsx('cell cell-n', element.rage > 0 && 'text-clay')}>
                       {count(element.rage)}

@@ -2,10 +2,11 @@ import type { ClickSort } from '@dust-trail/core'
 import { CLICK_SORTS } from '@dust-trail/core'
 import { useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
-import { useClickHeat, useSnapshot } from '../../api/queries.ts'
+import { useClickHeat, useClickHeatThrough, useSnapshot } from '../../api/queries.ts'
 import { keepLens, useLens, useSite } from '../../app/lens.ts'
 import { CLICK_WORDS } from '../../closeup/describe.ts'
 import { useSelection } from '../../closeup/use-selection.ts'
+import { useSides } from '../../lens/sides.tsx'
 import { useView } from '../../trail/view.tsx'
 import { Choice } from '../../ui/controls.tsx'
 import { count, rateText } from '../../ui/format.ts'
@@ -28,6 +29,14 @@ export function HeatMap({ page }: { page: string }) {
     words: `${page}: ${CLICK_WORDS[which]}`,
     question: { lens, selection: { type: 'clicks', page, which } },
   })
+  const { sides } = useSides()
+  const others = sides.slice(1)
+  const beside = useClickHeatThrough(
+    site.key,
+    others.map((side) => side.lens),
+    page,
+    which,
+  )
   const { data } = answer
   const chosen = selection?.type === 'clicks' ? (selection.selector ?? null) : null
   const open = (selector: string) => {
@@ -122,6 +131,8 @@ export function HeatMap({ page }: { page: string }) {
           </div>
           <ElementList
             heat={data}
+            beside={others.map((side, k) => ({ side, heat: beside[k]?.data }))}
+            page={page}
             which={which}
             snapshotWidth={snapshot.data?.width}
             hovered={hovered}

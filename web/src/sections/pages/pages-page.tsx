@@ -1,6 +1,10 @@
+import type { Catalogue } from '@dust-trail/api'
+import type { Rate } from '@dust-trail/core'
+import { rate } from '@dust-trail/core'
 import { useNavigate, useSearchParams } from 'react-router'
-import { useCatalogue } from '../../api/queries.ts'
+import { useCatalogue, useCataloguesThrough } from '../../api/queries.ts'
 import { keepLens, useLens, useSite } from '../../app/lens.ts'
+import { SideHead, SideRate, useSides } from '../../lens/sides.tsx'
 import { useView } from '../../trail/view.tsx'
 import { count, percent } from '../../ui/format.ts'
 import { Empty, Failure, Loading, Settling } from '../../ui/states.tsx'
@@ -20,6 +24,12 @@ function PageTable() {
   const navigate = useNavigate()
   const answer = useCatalogue(site.key, lens)
   useView({ words: 'All sessions in the lens', question: { lens, selection: { type: 'everyone' } } })
+  const { sides } = useSides()
+  const others = sides.slice(1)
+  const beside = useCataloguesThrough(
+    site.key,
+    others.map((side) => side.lens),
+  )
   const { data } = answer
   return (
     <div className="px-5 py-3">
@@ -43,6 +53,11 @@ function PageTable() {
                   <th className="cell">Address</th>
                   <th className="cell cell-n">Sessions</th>
                   <th className="cell cell-n">Of all {count(data.sessions)}</th>
+                  {others.map(({ name }, k) => (
+                    <th key={k} className="cell cell-n">
+                      <SideHead side={k + 1} name={name} base={beside[k]?.data?.sessions} />
+                    </th>
+                  ))}
                   <th className="cell cell-n">Clicks</th>
                   <th className="cell cell-n">Clicks a session</th>
                 </tr>
@@ -68,6 +83,16 @@ function PageTable() {
                       <td className="cell cell-n">
                         {percent(data.sessions ? sessions / data.sessions : null)}
                       </td>
+                      {others.map((side, k) => (
+                        <td key={k} className="cell cell-n">
+                          <SideRate
+                            rate={shareOf(beside[k]?.data, page)}
+                            first={rate(sessions, data.sessions)}
+                            side={side}
+                            of={{ type: 'page', page }}
+                          />
+                        </td>
+                      ))}
                       <td className="cell cell-n">{count(clicks)}</td>
                       <td className="cell cell-n">{sessions ? (clicks / sessions).toFixed(1) : '–'}</td>
                     </tr>
@@ -82,4 +107,9 @@ function PageTable() {
       )}
     </div>
   )
+}
+
+/** How many of a catalogue's sessions saw a page. */
+function shareOf(known: Catalogue | undefined, page: string): Rate | undefined {
+  return known && rate(known.pages.find((one) => one.page === page)?.sessions ?? 0, known.sessions)
 }

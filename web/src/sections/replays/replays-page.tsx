@@ -1,13 +1,19 @@
 import type { Selection } from '@dust-trail/core'
+import { useState } from 'react'
 import { Watch } from '../../closeup/watch.tsx'
 import { useLens } from '../../app/lens.ts'
+import { useSides } from '../../lens/sides.tsx'
 import { useView } from '../../trail/view.tsx'
+import { Choice } from '../../ui/controls.tsx'
 
 const EVERYONE: Selection = { type: 'everyone' }
 
 /** All sessions of the lens, to be watched. Better narrowed first: a funnel's leak, an element, a signal. */
 export function ReplaysPage() {
   const { lens } = useLens()
+  const { sides } = useSides()
+  const [shown, setShown] = useState(0)
+  const side = sides[shown] ?? sides[0]!
   useView({ words: 'All sessions in the lens', question: { lens, selection: EVERYONE } })
   return (
     <div>
@@ -19,7 +25,17 @@ export function ReplaysPage() {
         </p>
       </div>
       <div className="mx-5 my-3 rounded-md border border-line bg-sheet">
-        <Watch selection={EVERYONE} />
+        {sides.length > 1 && (
+          <div className="px-3 pt-2">
+            <Choice
+              label="Whose sessions"
+              value={String(sides.indexOf(side))}
+              onChange={(k) => setShown(Number(k))}
+              options={sides.map(({ name }, k) => [String(k), name])}
+            />
+          </div>
+        )}
+        <Watch key={sides.indexOf(side)} selection={EVERYONE} through={side.lens} />
       </div>
     </div>
   )

@@ -17,6 +17,7 @@ import { lensOf, segmentCondition, segmentNoise } from '../../lens/segments.ts'
 import { conditionWords, noiseWords, together } from '../../lens/words.ts'
 import { useView } from '../../trail/view.tsx'
 import { Button, Choice, Field, IconButton, inputLook, Select } from '../../ui/controls.tsx'
+import { useDraft, useForget } from '../../ui/draft.ts'
 import { Dialog } from '../../ui/dialog.tsx'
 import { count, moment, percent, plural } from '../../ui/format.ts'
 import { Failure, Loading } from '../../ui/states.tsx'
@@ -31,7 +32,7 @@ export function SegmentsPage() {
   const all = useMemo(() => segments.data ?? [], [segments.data])
   const [parameters, setParameters] = useSearchParams()
   const chosen = all.find(({ id }) => String(id) === parameters.get('segment'))
-  const [building, setBuilding] = useState<'condition' | 'noise' | null>(null)
+  const [building, setBuilding] = useDraft<'condition' | 'noise' | null>('builder/open', null)
   const [partition, setPartition] = useState(false)
   const [editing, setEditing] = useState(false)
   const { setSelection } = useSelection()
@@ -299,9 +300,11 @@ function Builder({
   parentName: string | undefined
   close: (id?: number) => void
 }) {
-  const [parts, setParts] = useState<Condition[]>([])
-  const [how, setHow] = useState<'all' | 'any'>('all')
-  const [saving, setSaving] = useState(false)
+  const draft = `builder/${parentId ?? ''}/`
+  const forget = useForget()
+  const [parts, setParts] = useDraft<Condition[]>(`${draft}parts`, [])
+  const [how, setHow] = useDraft<'all' | 'any'>(`${draft}how`, 'all')
+  const [saving, setSaving] = useDraft(`${draft}saving`, false)
   const condition: Condition | null = parts.length
     ? parts.length === 1
       ? parts[0]!
@@ -314,7 +317,13 @@ function Builder({
         clean={[]}
         parentId={parentId}
         suggested={condition ? conditionWords(condition) : ''}
-        close={close}
+        close={(id) => {
+          if (id === undefined) setSaving(false)
+          else {
+            forget(draft)
+            close(id)
+          }
+        }}
       />
     )
   return (
@@ -434,10 +443,12 @@ function NoiseCut({ parentId, close }: { parentId: number | null; close: (id?: n
 function Edit({ segment, close }: { segment: Segment; close: () => void }) {
   const site = useSite()
   const client = useQueryClient()
-  const [name, setName] = useState(segment.name)
-  const [note, setNote] = useState(segment.note)
+  const [name, setName] = useDraft(`node/${segment.id}/name`, segment.name)
+  const [note, setNote] = useDraft(`node/${segment.id}/note`, segment.note)
+  const forget = useForget()
   const done = async () => {
     await client.invalidateQueries({ queryKey: [listSegments.path] })
+    forget(`node/${segment.id}/`)
     close()
   }
   const params = { site: site.key, id: segment.id }

@@ -1,10 +1,10 @@
 import { createSite, listSites } from '@dust-trail/api'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { useState } from 'react'
 import { useNavigate } from 'react-router'
 import { toast } from 'sonner'
 import { call } from '../../api/call.ts'
 import { Button } from '../../ui/controls.tsx'
+import { useDraft, useForget } from '../../ui/draft.ts'
 import { Dialog } from '../../ui/dialog.tsx'
 import { Failure } from '../../ui/states.tsx'
 import { aboutOf, newDraft, SiteFields } from './site-fields.tsx'
@@ -13,12 +13,14 @@ import { aboutOf, newDraft, SiteFields } from './site-fields.tsx'
 export function NewSite({ close }: { close: () => void }) {
   const client = useQueryClient()
   const navigate = useNavigate()
-  const [draft, setDraft] = useState(newDraft)
+  const [draft, setDraft] = useDraft('new site', newDraft())
+  const forget = useForget()
   const create = useMutation({
     mutationFn: () => call(createSite, {}, aboutOf(draft)),
     onSuccess: async (site) => {
       await client.invalidateQueries({ queryKey: [listSites.path] })
       toast(`${site.name} is there. Next: put the script on it.`)
+      forget('new site')
       close()
       void navigate(`/setup?${new URLSearchParams({ site: site.key }).toString()}`)
     },

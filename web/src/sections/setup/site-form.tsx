@@ -1,6 +1,6 @@
+import { useDraft, useForget } from '../../ui/draft.ts'
 import { updateSite } from '@dust-trail/api'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { useState } from 'react'
 import { toast } from 'sonner'
 import { call } from '../../api/call.ts'
 import { useCatalogue } from '../../api/queries.ts'
@@ -15,8 +15,9 @@ export function SiteForm() {
   const site = useSite()
   const { lens } = useLens()
   const client = useQueryClient()
-  const [draft, setDraft] = useState(draftOf(site))
-  const [goal, setGoal] = useState(site.goal)
+  const [draft, setDraft] = useDraft('site/draft', draftOf(site))
+  const [goal, setGoal] = useDraft('site/goal', site.goal)
+  const forget = useForget()
   const pages = useCatalogue(site.key, lens).data?.pages ?? []
   const known = new Map(pages.map(({ page, sessions }) => [page, sessions]))
   const choices = [...new Set([...site.pageGroups.map(({ name }) => name), ...known.keys()])]
@@ -27,6 +28,7 @@ export function SiteForm() {
     },
     onSuccess: () => {
       void client.invalidateQueries()
+      forget('site/')
       toast('Site saved.')
     },
   })

@@ -1,0 +1,115 @@
+import type { Page } from '@playwright/test'
+import { expect, test } from '@playwright/test'
+
+/** All data of the demo: dates that surely hold it. */
+const ALL = 'from=2020-01-01&to=2035-12-31'
+const NAME = `Visitors on a phone ${Date.now() % 100_000}`
+
+/** The first number in a text such as "1,204 sessions". */
+function numberIn(text: string | null): number {
+  return Number(/[\d,]+/.exec(text ?? '')![0].replaceAll(',', ''))
+}
+
+const row = (page: Page, name: string) =>
+  page.getByRole('row').filter({ has: page.getByRole('button', { name, exact: true }) })
+
+test('a segment set beside the lens stands on every screen, with its base', async ({ page, request }) => {
+  const made = await request.post('/api/v1/sites/quillmoor/segments', {
+    data: {
+      name: NAME,
+      note: '',
+      owner: '',
+      parentId: null,
+      cut: { condition: { type: 'text', of: 'device', test: { is: 'equal', to: 'mobile' } }, clean: [] },
+    },
+  })
+  expect(made.ok()).toBe(true)
+  await page.goto(`/pages?${ALL}`)
+  await page.getByRole('button', { name: 'Beside' }).click()
+  await page.getByRole('button', { name: NAME, exact: true }).click()
+  const lens = page.getByRole('banner', { name: 'Lens' })
+  await expect(lens.getByText(/^[\d,]+$/)).toHaveCount(2)
+  const [all, phones] = (await lens.getByText(/^[\d,]+$/).allTextContents()).map(numberIn)
+  expect(phones).toBeLessThan(all!)
+
+  // Pages: the share of the segment opens exactly these sessions.
+  const share = row(page, 'Booking: details').getByRole('button', { name: /% · [\d,]+$/ })
+  const seen = numberIn((await share.textContent())!.split('·')[1]!)
+  await share.click()
+  const closeUp = page.getByRole('region', { name: 'Close-up' })
+  await expect(closeUp.getByText(`${seen.toLocaleString('en-GB')} sessions`)).toBeVisible()
+  await expect(closeUp.getByTitle(NAME)).toBeVisible()
+  await closeUp.getByRole('button', { name: 'Close the close-up' }).click()
+
+  // Heat map, funnel, replays, fixes: it is there without being chosen again.
+  await row(page, 'Booking: details').getByRole('button', { name: 'Booking: details' }).click()
+  await expect(page.getByRole('complementary', { name: 'Elements' }).getByText(NAME)).toBeVisible()
+  await expect(
+    page
+      .getByRole('complementary', { name: 'Elements' })
+      .getByRole('button', { name: /% · [\d,]+$/ })
+      .first(),
+  ).toBeVisible()
+  const navigation = page.getByRole('navigation')
+  await navigation.getByRole('link', { name: 'Funnels' }).click()
+  await expect(page.getByRole('region', { name: 'Side by side' })).toContainText(NAME)
+  await navigation.getByRole('link', { name: 'Replays' }).click()
+  await page.getByLabel('Whose sessions').getByText(NAME).click()
+  await expect(page.getByText(`of ${phones!.toLocaleString('en-GB')} sessions`)).toBeVisible()
+  await lens.getByRole('button', { name: `No longer beside: ${NAME}` }).click()
+  await expect(lens.getByText(NAME)).toBeHidden()
+  await expect(page.getByText(`of ${all!.toLocaleString('en-GB')} sessions`)).toBeVisible()
+})
+
+test('a step is renamed by keyboard; the counts stay and so does the name', async ({ page }) => {
+  await page.goto(`/funnels?${ALL}`)
+  const steps = page.getByRole('list', { name: 'Steps' })
+  const second = steps.getByRole('listitem').nth(1)
+  await expect(second).toContainText('sessions')
+  const before = await second.getByText(/^[\d,]+ sessions$/).textContent()
+  await second.hover()
+  await second.getByRole('button', { name: 'Rename step 2' }).click()
+  await page.keyboard.type('Looks closely at one night')
+  await page.keyboard.press('Enter')
+  await expect(second).toContainText('2. Looks closely at one night')
+  await expect(second.getByText(before!)).toBeVisible()
+  await page.reload()
+  await expect(second).toContainText('2. Looks closely at one night')
+  await page.getByRole('button', { name: 'Undo edits' }).click()
+  await expect(second).toContainText('2. A night')
+})
+
+test('what was done in which order is a filter', async ({ page }) => {
+  await page.goto(`/pages?${ALL}`)
+  await page.getByRole('button', { name: 'Filter', exact: true }).click()
+  await page.getByRole('option', { name: 'did in order' }).click()
+  const form = page.getByRole('form', { name: 'In order' })
+  await form.getByRole('combobox', { name: 'Step 1' }).selectOption({ label: 'Observing nights' })
+  await form
+    .getByRole('combobox', { name: 'Step 2', exact: true })
+    .selectOption({ label: 'Booking: payment' })
+  await expect(form.getByText('Sessions that did Observing nights then Booking: payment')).toBeVisible()
+  await form.getByRole('button', { name: 'Add filter' }).click()
+  await expect(page.getByText('did Observing nights then Booking: payment')).toBeVisible()
+  // Everyone who did has seen both pages.
+  const share = (name: string) => row(page, name).getByRole('cell').nth(3)
+  await expect(share('Observing nights')).toHaveText('100.0 %')
+  await expect(share('Booking: payment')).toHaveText('100.0 %')
+})
+
+test('what was typed into a dialog is there after a reload, and gone once it is saved', async ({ page }) => {
+  await page.goto(`/funnels?${ALL}`)
+  await page.getByRole('button', { name: 'Save as new' }).click()
+  const dialog = page.getByRole('dialog', { name: 'Save as a new funnel' })
+  await dialog.getByRole('textbox', { name: 'Name' }).fill('A funnel half written down')
+  await dialog.getByRole('textbox', { name: 'Note' }).fill('Because of the reload')
+  await page.reload()
+  await expect(dialog.getByRole('textbox', { name: 'Name' })).toHaveValue('A funnel half written down')
+  await expect(dialog.getByRole('textbox', { name: 'Note' })).toHaveValue('Because of the reload')
+  await dialog.getByRole('button', { name: 'Save funnel' }).click()
+  await expect(dialog).toBeHidden()
+  await page.getByRole('button', { name: 'Save as new' }).click()
+  await expect(dialog.getByRole('textbox', { name: 'Name' })).toHaveValue('')
+  await dialog.getByRole('button', { name: /^Delete/ }).click()
+  await expect(dialog).toBeHidden()
+})
