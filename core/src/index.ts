@@ -1,5 +1,6 @@
 export * from './catalogue/catalogue.ts'
 export * from './clean/clean.ts'
+export * from './closeup/visitor-moments.ts'
 export * from './closeup/close-up.ts'
 export * from './closeup/lists.ts'
 export * from './closeup/selection.ts'

@@ -39,9 +39,22 @@ const plain = [
   z.object({ type: z.literal('everyone') }),
 ] as const
 
+/** Visitors, each by the one session in which the moment lies. */
+export interface VisitorMoments {
+  /** ids of the sessions in ascending order, and of each the how manieth of its events is the moment */
+  sessions: Float64Array
+  events: Uint32Array
+  /** ids of the sessions of those that it is a share of, ascending */
+  base: Float64Array
+}
+
+/** `moments`: of a funnel over visitors, which visitors it means; found out by whoever answers the question */
+export type FunnelSelection = z.infer<(typeof plain)[0]> & { moments?: VisitorMoments | undefined }
+
 /** Sessions, and what of each is looked at. */
 export type Selection =
-  | z.infer<(typeof plain)[number]>
+  | FunnelSelection
+  | Exclude<z.infer<(typeof plain)[number]>, { type: 'funnel' }>
   /** those for which a condition holds, without a moment */
   | { type: 'where'; condition: Condition }
   /** those of a set that was made before, known by its handle; `of` is what the handle stands for */

@@ -8,7 +8,7 @@ import type { Names } from '../funnel/trace.ts'
 import { sessionsWithin } from '../lens/within.ts'
 import { SIGNAL_KINDS } from '../signals/detect.ts'
 import { SessionSet } from '../sets/session-set.ts'
-import type { Selection, SetDefinition } from './selection-schema.ts'
+import type { Selection, SetDefinition, VisitorMoments } from './selection-schema.ts'
 
 export * from './selection-schema.ts'
 
@@ -70,8 +70,10 @@ const MOST_KEPT = 32
 function keptSet(block: Block, set: string, definition: SetDefinition, names: Names): SelectedSessions {
   let sets = kept.get(block)
   if (!sets) kept.set(block, (sets = new Map<string, { names: Names; selected: SelectedSessions }>()))
+  // Which visitors came how far changes with sessions of other blocks.
+  const overVisitors = definition.selection.type === 'funnel' && definition.selection.moments !== undefined
   const known = sets.get(set)
-  if (known?.names === names) return known.selected
+  if (known?.names === names && !overVisitors) return known.selected
   const selected = selectSessions(
     block,
     sessionsWithin(block, definition, names),
@@ -91,6 +93,7 @@ function selectFunnel(
 ): SelectedSessions {
   const { steps, options = DEFAULT_OPTIONS, step, side, leak, page } = selection
   const chosen = empty(block)
+  if (options.per === 'visitor') return selectVisitors(block, among, selection.moments)
   const toGroup = page === undefined ? undefined : page === null ? 0 : names.groups.find(page)
   const { depths, event, events, lasts } = funnelWalk(block, steps, options, names)
   /** those that reached at least and at most so many steps */
@@ -116,6 +119,37 @@ function selectFunnel(
       return (leak === undefined || own.kind === leak) && (toGroup === undefined || own.toGroup === toGroup)
     })
   return chosen
+}
+
+/** @throws RangeError where nobody found out which visitors are meant */
+function selectVisitors(
+  block: Block,
+  among: SessionSet,
+  moments: VisitorMoments | undefined,
+): SelectedSessions {
+  if (!moments) throw new RangeError('a funnel over visitors must be asked for its visitors first')
+  const chosen = empty(block)
+  const { id, firstEvent } = block.sessions
+  among.forEach((s) => {
+    if (placeOf(id[s]!, moments.base) >= 0) chosen.base.add(s)
+    const place = placeOf(id[s]!, moments.sessions)
+    if (place < 0) return
+    chosen.sessions.add(s)
+    chosen.event[s] = firstEvent[s]! + moments.events[place]!
+  })
+  return chosen
+}
+
+/** Where a number lies among ascending ones; -1 where it does not. */
+function placeOf(number: number, ascending: Float64Array): number {
+  let low = 0
+  let high = ascending.length
+  while (low < high) {
+    const middle = (low + high) >>> 1
+    if (ascending[middle]! < number) low = middle + 1
+    else high = middle
+  }
+  return ascending[low] === number ? low : -1
 }
 
 function selectClicks(

@@ -1,10 +1,8 @@
 import { textColumn, textValues } from '../conditions/sessions.ts'
-import type { Block } from '../events/columns.ts'
 import type { Bucket } from '../lens/calendar.ts'
 import { bucketAt } from '../lens/calendar.ts'
 import type { Analysis } from '../sets/analysis.ts'
 import { addCounts } from '../sets/analysis.ts'
-import type { SessionSet } from '../sets/session-set.ts'
 import { Growing } from '../stats/growing.ts'
 import type { Interval } from '../stats/interval.ts'
 import { wilson } from '../stats/interval.ts'
@@ -13,12 +11,12 @@ import type { Step } from './spec.ts'
 import { stepName } from './spec.ts'
 import type { FunnelOptions } from './options.ts'
 import { DEFAULT_OPTIONS } from './options.ts'
-import { reachFor } from './reach.ts'
-import { lastAtStep, runReader } from './runs.ts'
 import type { LeakKind } from './leak-kinds.ts'
 import { LEAK_KINDS } from './leak-kinds.ts'
 import type { Names } from './trace.ts'
 import { depthsOf, funnelWalk, leakCode, leakOf } from './trace.ts'
+import type { Visitors } from './visitors.ts'
+import { eachVisitor, joinVisitors, readVisitors } from './visitors.ts'
 
 export interface FunnelSpec {
   steps: readonly Step[]
@@ -33,19 +31,6 @@ export interface FunnelSpec {
 /** How many of each value reached how many steps: of value v and depth d at v × (steps + 1) + d. */
 type Depths = Uint32Array
 
-/** One session of a visitor as the funnel sees it, in absolute time. */
-interface VisitorRun {
-  startMs: number
-  /** code of the value it is shown under */
-  value: number
-  atMs: number[]
-  masks: number[]
-  /** which of its events is its first page view; -1 = none is */
-  first: number
-  /** for each step: how those are lost whose last time at it was here; undefined where they were not at it */
-  leaks: (number | undefined)[]
-}
-
 export interface FunnelPartial {
   total: Depths
   byValue: Depths
@@ -56,7 +41,7 @@ export interface FunnelPartial {
   /** per step: leak as a number -> how many were lost that way */
   leaks: Map<number, number>[]
   /** by visitor code; only where visitors are counted */
-  visitors: Map<number, VisitorRun[]>
+  visitors: Visitors
   /** what is still growing, until it is packed */
   growing?: Growing[] | undefined
 }
@@ -185,11 +170,7 @@ export const funnel: Analysis<FunnelSpec, FunnelPartial, FunnelResult> = {
     a.overTime = sum(a.overTime, b.overTime)
     b.gapsMs.forEach((pieces, k) => a.gapsMs[k]!.push(...pieces))
     b.leaks.forEach((leaks, k) => addCounts(a.leaks[k]!, leaks))
-    for (const [visitor, runs] of b.visitors) {
-      const known = a.visitors.get(visitor)
-      if (known) known.push(...runs)
-      else a.visitors.set(visitor, runs)
-    }
+    joinVisitors(a.visitors, b.visitors)
     return a
   },
 
@@ -271,67 +252,19 @@ function partOf(label: string, depths: Depths, value: number, steps: number): Fu
   return { label, sessions, entered, converted, conversion: rate(converted, entered), reached }
 }
 
-function readVisitors(
-  block: Block,
-  sessions: SessionSet,
-  { steps, names, options }: { steps: readonly Step[]; names: Names; options: FunnelOptions },
-  visitors: Map<number, VisitorRun[]>,
-): void {
-  const read = runReader(block, steps, options, names)
-  const column = options.by ? textColumn(block, options.by, names) : undefined
-  for (const s of sessions) {
-    const run = read(s)
-    const startMs = block.sessions.startMs[s]!
-    const met: number[] = []
-    for (let i = run.from; i < run.to; i++) if (run.masks[i] !== 0) met.push(i)
-    const own: VisitorRun = {
-      startMs,
-      value: column ? column.codes(s) : 0,
-      atMs: met.map((i) => startMs + run.atMs[i]!),
-      masks: met.map((i) => run.masks[i]!),
-      first: met.indexOf(run.first),
-      leaks: steps.map((_, k) => {
-        const event = lastAtStep(run, k)
-        return event === undefined ? undefined : leakCode(block, s, event, names)
-      }),
-    }
-    const known = visitors.get(block.sessions.visitor[s]!)
-    if (known) known.push(own)
-    else visitors.set(block.sessions.visitor[s]!, [own])
-  }
-}
-
-/** Counts visitors: each one's sessions in order of time, as one run. Value and time are those of the first session. */
+/** Counts visitors. Value and time are those of the first session. */
 function tallyVisitors(
-  visitors: ReadonlyMap<number, VisitorRun[]>,
+  visitors: Visitors,
   steps: number,
   options: FunnelOptions,
   buckets: readonly Bucket[],
 ): FunnelPartial {
   const tallied = emptyPartial(steps)
   const wide = steps + 1
-  const reach = reachFor(steps, options)
-  const chain = new Uint32Array(steps)
-  for (const runs of visitors.values()) {
-    const ordered = [...runs].sort((a, b) => a.startMs - b.startMs)
-    const [first] = ordered
-    // Sessions that the sender named itself may overlap: events in order of time, whatever session they are of.
-    const events = ordered
-      .flatMap((run) =>
-        run.masks.map((mask, i) => ({ t: run.atMs[i]!, mask, first: run === first && i === run.first })),
-      )
-      .sort((a, b) => a.t - b.t)
-    const atMs = events.map(({ t }) => t)
-    const masks = events.map(({ mask }) => mask)
-    const opening = events.findIndex((event) => event.first)
-    const depth = reach({ from: 0, to: masks.length, atMs, masks, first: opening }, chain)
+  eachVisitor(visitors, steps, options, ({ depth, runs: [first], at, last }) => {
     tallied.total[depth]!++
-    for (let k = 1; k < depth; k++) tallied.growing![k - 1]!.push(atMs[chain[k]!]! - atMs[chain[k - 1]!]!)
-    if (depth > 0 && depth < steps)
-      addOne(
-        tallied.leaks[depth - 1]!,
-        ordered.findLast((run) => run.leaks[depth - 1] !== undefined)!.leaks[depth - 1]!,
-      )
+    for (let k = 1; k < depth; k++) tallied.growing![k - 1]!.push(at(k).ms - at(k - 1).ms)
+    if (depth > 0 && depth < steps) addOne(tallied.leaks[depth - 1]!, last(depth - 1).leak)
     if (options.by) {
       tallied.byValue = atLeast(tallied.byValue, (first!.value + 1) * wide)
       tallied.byValue[first!.value * wide + depth]!++
@@ -341,7 +274,7 @@ function tallyVisitors(
       tallied.overTime = atLeast(tallied.overTime, buckets.length * wide)
       if (bucket >= 0) tallied.overTime[bucket * wide + depth]!++
     }
-  }
+  })
   return funnel.pack!(tallied)
 }
 

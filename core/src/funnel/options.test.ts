@@ -1,6 +1,9 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
+import { selectionSize } from '../closeup/lists.ts'
+import type { FunnelSelection } from '../closeup/selection.ts'
 import { selectSessions } from '../closeup/selection.ts'
+import { visitorMoments } from '../closeup/visitor-moments.ts'
 import type { EventCondition } from '../conditions/schema.ts'
 import { buildBlock } from '../events/columns.ts'
 import { Dictionaries } from '../events/dictionaries.ts'
@@ -147,6 +150,38 @@ describe('funnel with options', () => {
         )
       }),
       { numRuns: 1500 },
+    )
+  })
+
+  it('opens of visitors exactly those it counts, each by the session of the moment', () => {
+    fc.assert(
+      fc.property(worlds, stepsOf, options, fc.nat(12), (random, steps, rules, cut) => {
+        const world = spaced(random)
+        const over = { ...DEFAULT_OPTIONS, ...rules, per: 'visitor' as const, trend: null }
+        const { names, selected, result } = ask(world, steps, over, cut % (world.length + 1))
+        const sizeOf = (side: FunnelSelection['side'], step: number, more: Partial<FunnelSelection> = {}) => {
+          const selection = { type: 'funnel' as const, steps, options: over, step, side, ...more }
+          const moments = answer(visitorMoments, selected, { selection, names })
+          for (const { block, sessions } of selected) {
+            const chosen = selectSessions(block, sessions, { ...selection, moments }, names)
+            chosen.sessions.forEach((s) => {
+              expect(chosen.base.has(s)).toBe(true)
+              expect(chosen.event[s]).toBeGreaterThanOrEqual(block.sessions.firstEvent[s]!)
+              expect(chosen.event[s]).toBeLessThan(block.sessions.firstEvent[s + 1]!)
+            })
+          }
+          return answer(selectionSize, selected, { selection: { ...selection, moments }, names })
+        }
+        for (const [step, own] of result.steps.entries()) {
+          expect(sizeOf('reached', step).hits).toBe(own.sessions)
+          const dropped = sizeOf('dropped', step)
+          expect([dropped.hits, dropped.base]).toEqual([own.lost, own.sessions])
+          expect(sizeOf('continued', step).hits).toBe(result.steps[step + 1]?.sessions ?? 0)
+          for (const { kind, page, sessions } of own.leak)
+            expect(sizeOf('dropped', step, { leak: kind, page }).hits).toBe(sessions)
+        }
+      }),
+      { numRuns: 300 },
     )
   })
 

@@ -16,6 +16,7 @@ import {
   selectionSize,
   sessionIds,
   urls,
+  visitorMoments,
   watchList,
 } from '@dust-trail/core'
 
@@ -34,6 +35,7 @@ export const KERNELS = {
   selectionSize,
   sessionIds,
   urls,
+  visitorMoments,
   watchList,
 }
 export type KernelName = keyof typeof KERNELS

@@ -1,10 +1,11 @@
-import type { Line, SessionRow } from '@dust-trail/core'
+import type { Condition, Lens, Line, Selection, SessionRow } from '@dust-trail/core'
 import {
   buildLoose,
   decodeBlock,
   Dictionaries,
   distributionOptionsSchema,
   encodeBlock,
+  funnelOptionsSchema,
   pathNodes,
   pathOptionsSchema,
 } from '@dust-trail/core'
@@ -156,6 +157,34 @@ describe('threads', () => {
     threads = startThreads(new URL('../../../dist/engine-worker.mjs', import.meta.url), 2)
   })
   afterAll(() => threads.close())
+
+  it('opens what a funnel over visitors counts, across blocks: in a question, in a lens, in a set', async () => {
+    const site = engine(threads)
+    const visit = (id: number, visitor: string, paths: readonly string[]) => {
+      const own = row(id, paths)
+      return {
+        ...own,
+        visitor,
+        lines: own.lines.map((line) => ({ ...line, visitor, t: line.t + id * 10_000 })),
+      }
+    }
+    // Only one visitor comes from /a to /b, in two sessions that lie in two blocks.
+    site.addBlock([visit(1, 'x', ['/a']), visit(2, 'y', ['/a', '/c'])])
+    site.addBlock([visit(3, 'x', ['/c', '/b']), visit(4, 'z', ['/b'])])
+    const options = funnelOptionsSchema.parse({ per: 'visitor' })
+    const { steps: counted } = await site.ask('funnel', lens, { steps, options })
+    expect(counted.map(({ sessions }) => sessions)).toEqual([2, 1])
+    const selection = { type: 'funnel' as const, steps, options, step: 1, side: 'reached' as const }
+    const idsIn = async (through: Lens, of: Selection) =>
+      (await site.ask('sessionIds', through, { selection: of, most: 10 })).ids
+    expect(await idsIn(lens, selection)).toEqual([3])
+    expect(await idsIn(lens, { ...selection, step: 0, side: 'dropped' })).toEqual([2])
+    const where: Condition = { type: 'selected', selection }
+    expect(await idsIn({ ...lens, where }, { type: 'everyone' })).toEqual([3])
+    const set = site.sets.make({ lens, selection })
+    expect(await idsIn(lens, { type: 'set', set })).toEqual([3])
+    expect(await site.ask('selectionSize', lens, { selection })).toEqual({ hits: 1, base: 1 })
+  })
 
   it('say together what one alone says, whatever changes in between', async () => {
     await fc.assert(

@@ -1,4 +1,4 @@
-import type { Block, Lens, Names, PageGroupRule, SessionRow } from '@dust-trail/core'
+import type { Block, Lens, Names, PageGroupRule, Selection, SessionRow } from '@dust-trail/core'
 import { buildBlock, decodeBlock, Dictionaries, lensSpan } from '@dust-trail/core'
 import { Answers } from './answers.ts'
 import type { KernelName, KernelResult, KernelSpec } from './kernels.ts'
@@ -7,7 +7,7 @@ import type { Part } from './parts.ts'
 import { partOf, positionIn, spanOf } from './parts.ts'
 import { Sets } from './sets.ts'
 import { namesKeeper } from './shared-sites.ts'
-import type { Actions, DictionaryName, SiteSettings, Threads, Words } from './threads.ts'
+import type { Actions, DictionaryName, Question, SiteSettings, Threads, Words } from './threads.ts'
 
 /** Sessions in the tail beyond which those that have ended are packed into a block of their own. */
 const TAIL_LIMIT = 1000
@@ -37,6 +37,8 @@ export interface SiteSource {
 }
 
 const NO_ACTIONS: Actions = new Map()
+/** stands in every question that is about a funnel over visitors */
+const OVER_VISITORS = '"per":"visitor"'
 
 const shared = (bytes: number) => new SharedArrayBuffer(bytes)
 
@@ -128,35 +130,87 @@ export class SiteEngine {
     signal?: AbortSignal,
   ): Promise<KernelResult<K>> {
     signal?.throwIfAborted()
-    const timeZone = this.source.timeZone()
-    const question = this.sets.resolve({ kernel, lens, spec: spec as object, site: this.source.key })
+    const asked: Question = this.sets.resolve({ kernel, lens, spec: spec as object, site: this.source.key })
     this.#tellNews()
-    const key = JSON.stringify(question)
+    const key = JSON.stringify(asked)
     const known = this.#answers.get(key)
     if (known) return known.answer as KernelResult<K>
-    const span = lensSpan(lens, timeZone)
+    const question = key.includes(OVER_VISITORS) ? await this.#withVisitors(asked, signal) : asked
+    const result = await this.#scan(question, signal)
+    this.#answers.keep(key, result)
+    return result as KernelResult<K>
+  }
+
+  /** Answers a question in which all that it names is known. */
+  async #scan(question: Question, signal?: AbortSignal): Promise<unknown> {
+    const timeZone = this.source.timeZone()
+    const span = lensSpan(question.lens, timeZone)
     const inMemory: Part[] = []
     const streamed: Part[] = []
     for (const part of [...this.#parts.values(), this.#packedTail()])
       if (part.block) inMemory.push(part)
       else if (!part.span || (part.span.firstMs < span.toMs && part.span.lastStartMs >= span.fromMs))
         streamed.push(part)
-    const names = this.names()
     let result: unknown
     if (this.threads) {
       const shares = sharesOf(inMemory, streamed, this.threads.count)
       result = await this.threads.ask(question, shares, (id) => this.#bytesOf(id), signal)
     } else {
+      const names = this.names()
       const parts = inMemory.map(({ block, standing }) => ({ block: block!, standing }))
       for (const { id, standing } of streamed) {
         const bytes = await this.#bytesOf(id)
         if (bytes) parts.push({ block: decodeBlock(bytes, this.dictionaries), standing })
       }
-      result = finish(scanParts(kernel, parts, question.lens, question.spec, { names, timeZone }), [])
+      result = finish(
+        scanParts(question.kernel, parts, question.lens, question.spec, { names, timeZone }),
+        [],
+      )
     }
     signal?.throwIfAborted()
-    this.#answers.keep(key, result)
-    return result as KernelResult<K>
+    return result
+  }
+
+  /**
+   * The question with the visitors that each of its selections over visitors means. One in the lens itself is looked for
+   * on its days and devices, one in a set within what the set was made in.
+   */
+  async #withVisitors<Q extends { lens: Lens; spec: object }>(question: Q, signal?: AbortSignal): Promise<Q> {
+    const { where, ...rest } = question.lens
+    const within = where && { where: await this.#found(where, rest, signal) }
+    const lens: Lens = { ...rest, ...within }
+    return { ...question, lens, spec: await this.#found(question.spec, lens, signal) }
+  }
+
+  async #found<T>(value: T, lens: Lens, signal?: AbortSignal): Promise<T> {
+    if (typeof value !== 'object' || value === null || ArrayBuffer.isView(value)) return value
+    if (Array.isArray(value))
+      return Promise.all(value.map((one: unknown) => this.#found(one, lens, signal))) as Promise<T>
+    const selection = value as unknown as Selection
+    if (selection.type === 'funnel' && 'side' in selection && selection.options?.per === 'visitor')
+      return {
+        ...value,
+        moments: await this.#scan(
+          { kernel: 'visitorMoments', lens, spec: { selection }, site: this.source.key },
+          signal,
+        ),
+      }
+    const through =
+      selection.type === 'set' && 'set' in selection
+        ? await this.#withVisitors({
+            lens: this.sets.resolve(this.sets.definitionOf(selection.set).lens),
+            spec: {},
+          })
+        : { lens }
+    const parts = await Promise.all(
+      Object.entries(value as Record<string, unknown>).map(
+        async ([name, part]): Promise<[string, unknown]> => [
+          name,
+          await this.#found(part, through.lens, signal),
+        ],
+      ),
+    )
+    return Object.fromEntries(parts) as T
   }
 
   /** All blocks that lie in memory, the tail's included. */

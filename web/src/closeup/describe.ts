@@ -54,7 +54,10 @@ export function describeSelection(selection: Selection): string {
 
 /** What the selection's share is of, in words. */
 export function baseOf(selection: Selection): string {
-  if (selection.type === 'funnel') return `who reached “${stepName(selection.steps[selection.step]!)}”`
+  if (selection.type === 'funnel') {
+    const whose = selection.options?.per === 'visitor' ? ' (visitors, each by one session)' : ''
+    return `who reached “${stepName(selection.steps[selection.step]!)}”${whose}`
+  }
   if (selection.type === 'clicks' || selection.type === 'signal') return `who saw ${selection.page}`
   return 'in the lens'
 }
