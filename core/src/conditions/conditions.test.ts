@@ -181,7 +181,7 @@ const narrow: fc.Arbitrary<EventCondition> = fc.letrec<{ narrow: EventCondition 
   narrow: fc.oneof(
     { maxDepth: 2 },
     fc.record({
-      kinds: fc.constantFrom<Line['kind'][]>(['page'], ['click'], ['click', 'error'], ['page', 'click']),
+      kinds: fc.constantFrom<Line['kind'][]>(['page'], ['error', 'click'], ['click'], ['page', 'click']),
       page: optional(pageTest),
       path: optional(pageTest),
       element: optional(
