@@ -76,7 +76,7 @@ export function Ledger({ sides }: { sides: readonly Side[] }) {
       </table>
       <p className="border-t border-line px-2.5 py-1.5 text-ink-soft">
         Intervals by Newcombe; p of the two-sided z-test, adjusted for the number of steps by Holm. “Cannot
-        tell” means that the interval holds zero.
+        tell” means that the interval of the one step holds zero, or p over all steps is 0.05 or more.
       </p>
     </section>
   )
