@@ -186,7 +186,7 @@ test('steps are added, ordered by keyboard, removed; back undoes; saving keeps t
   await page.goBack()
   await expect(steps).toHaveCount(6)
   await page.getByRole('button', { name: 'Save as new' }).click()
-  await page.getByLabel('Name').fill('With the button')
+  await page.getByRole('dialog').getByRole('textbox', { name: 'Name' }).fill('With the button')
   await page.getByRole('button', { name: 'Save funnel' }).last().click()
   await expect(page.getByRole('combobox', { name: 'Funnel' })).toContainText('With the button')
   await page.reload()
