@@ -41,7 +41,7 @@ test('a segment set beside the lens stands on every screen, with its base', asyn
   await expect(closeUp.getByTitle(NAME)).toBeVisible()
   await closeUp.getByRole('button', { name: 'Close the close-up' }).click()
 
-  // Heat map, funnel, replays, fixes: it is there without being chosen again.
+  // Heat map, funnel, replays: it is there without being chosen again.
   await row(page, 'Booking: details').getByRole('button', { name: 'Booking: details' }).click()
   await expect(page.getByRole('complementary', { name: 'Elements' }).getByText(NAME)).toBeVisible()
   await expect(

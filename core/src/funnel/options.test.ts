@@ -153,6 +153,20 @@ describe('funnel with options', () => {
     )
   })
 
+  it('finds for visitors of one session each the same as for their sessions, times and leaks included', () => {
+    fc.assert(
+      fc.property(worlds, stepsOf, options, (world, steps, rules) => {
+        // Three visitors in all: of each its first session.
+        const single = spaced(world.slice(0, 3))
+        const [visitors, sessions] = (['visitor', 'session'] as const).map(
+          (per) => ask(single, steps, { ...rules, per, by: null, trend: null }).result,
+        )
+        expect(visitors).toEqual(sessions)
+      }),
+      { numRuns: 300 },
+    )
+  })
+
   it('opens of visitors exactly those it counts, each by the session of the moment', () => {
     fc.assert(
       fc.property(worlds, stepsOf, options, fc.nat(12), (random, steps, rules, cut) => {

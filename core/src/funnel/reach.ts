@@ -1,4 +1,5 @@
 import type { FunnelOptions } from './options.ts'
+import { isPlain } from './options.ts'
 
 /** What an event is to a funnel, in 16 bits: one for each step, for each exclusion after a step, and one more. */
 export const STEP_BIT = (step: number) => 1 << step
@@ -37,6 +38,7 @@ export type Reach = (run: Run, chain: Uint32Array, most?: number) => number
  */
 export function reachFor(steps: number, options: FunnelOptions): Reach {
   const firstOnly = options.entry === 'first'
+  if (isPlain(options)) return firstChances(steps, firstOnly)
   const directly = options.between === 'nothing'
   const withinMs = options.withinMs ?? Infinity
   /** for each step when the chain that has come so far began; NaN = none has */
@@ -70,5 +72,15 @@ export function reachFor(steps: number, options: FunnelOptions): Reach {
       }
     }
     return best
+  }
+}
+
+/** Without limits or exclusions: each step at its first chance, which reaches as deep as any choice. */
+function firstChances(steps: number, firstOnly: boolean): Reach {
+  return ({ from, to, masks, first }, chain, most = steps) => {
+    let depth = 0
+    for (let i = from; i < to && depth < most; i++)
+      if (masks[i]! & STEP_BIT(depth) && (depth > 0 || !firstOnly || i === first)) chain[depth++] = i
+    return depth
   }
 }
