@@ -155,7 +155,7 @@ describe('funnel with options', () => {
 
   it('finds for visitors of one session each the same as for their sessions, times and leaks included', () => {
     fc.assert(
-      fc.property(worlds, stepsOf, options, (world, steps, rules) => {
+      fc.property(worlds, stepsOf, fc.oneof(options, fc.constant(DEFAULT_OPTIONS)), (world, steps, rules) => {
         // Three visitors in all: of each its first session.
         const single = spaced(world.slice(0, 3))
         const [visitors, sessions] = (['visitor', 'session'] as const).map(
@@ -165,6 +165,14 @@ describe('funnel with options', () => {
       }),
       { numRuns: 300 },
     )
+  })
+
+  it('times each step from its first chance where nothing limits, for sessions and visitors alike', () => {
+    const at = (t: number, url: string): Line => ({ visitor: 'v', t, kind: 'page', url })
+    const world = [[at(0, '/a'), at(1000, '/a'), at(5000, '/b')]]
+    const steps = ['/a', '/b'].map((page): Step => ({ type: 'page', page }))
+    for (const per of ['session', 'visitor'] as const)
+      expect(ask(world, steps, { per }).result.steps[0]!.toNext.medianMs).toBe(5000)
   })
 
   it('opens of visitors exactly those it counts, each by the session of the moment', () => {
