@@ -3,7 +3,8 @@ import type { Block } from '../events/columns.ts'
 import { FRICTION, KIND } from '../events/loose.ts'
 import { DEFAULT_OPTIONS } from '../funnel/options.ts'
 import type { Step } from '../funnel/spec.ts'
-import { firstChancesOf, funnelWalk, leakAfter } from '../funnel/trace.ts'
+import { firstChancesOf } from '../funnel/chances.ts'
+import { funnelWalk, leakAfter } from '../funnel/trace.ts'
 import type { Names } from '../funnel/trace.ts'
 import { sessionsWithin } from '../lens/within.ts'
 import { SIGNAL_KINDS } from '../signals/detect.ts'
@@ -95,7 +96,7 @@ function selectFunnel(
   const chosen = empty(block)
   if (options.per === 'visitor') return selectVisitors(block, among, selection.moments)
   const toGroup = page === undefined ? undefined : page === null ? 0 : names.groups.find(page)
-  const { depths, event, events, lasts } = funnelWalk(block, steps, options, names)
+  const { depths, event, events, lasts } = funnelWalk(block, among, steps, options, names)
   /** those that reached at least and at most so many steps */
   const reached = (least: number, most: number) =>
     among.whereCode(
@@ -216,7 +217,7 @@ const ONCE = Uint8Array.of(0, 1)
 /** Sessions with a view of the page, the moment being the first of them. */
 function viewers(block: Block, among: SessionSet, pageName: string, names: Names): SelectedSessions {
   const views: Step = { type: 'page', page: pageName }
-  const { depth, first } = firstChancesOf(block, [views], DEFAULT_OPTIONS, names)
+  const { depth, first } = firstChancesOf(block, among, [views], DEFAULT_OPTIONS, names)
   return { sessions: among.whereCode(depth, ONCE), base: among, event: new Uint32Array(first[0]!) }
 }
 

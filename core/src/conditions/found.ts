@@ -10,8 +10,10 @@ export interface Found {
   event: Uint32Array
   session: Codes
   ranges: readonly number[]
-  /** they are in ascending order; else in no certain one */
+  /** those of each range are in ascending order; else in no certain one */
   ascending: boolean
+  /** they are in ascending order, and of each session what is in a later range comes later */
+  inTurn: boolean
 }
 
 /** Beyond so many targets, looking at each event is faster than looking for each target. */
@@ -21,10 +23,11 @@ const MOST_TARGETS = 16
  * The events of a block that a condition means, found by the index of what happened on which page: it takes as long as
  * there are events on these pages, of these kinds and at these elements, not as there are events.
  *
- * @returns one list for each alternative that the condition has; an event can lie in several of them
+ * @param once  of each session the first such event will do; more may be found
+ * @returns     one list for each alternative that the condition has; an event can lie in several of them
  */
-export function eventsWhere(block: Block, condition: EventCondition, names: Names): Found[] {
-  return alternatives(condition, names).map((one) => foundBy(block, one, names))
+export function eventsWhere(block: Block, condition: EventCondition, names: Names, once = false): Found[] {
+  return alternatives(condition, names).map((one) => foundBy(block, one, names, once))
 }
 
 /** How many events eventsWhere would look at. */
@@ -37,37 +40,45 @@ export function eventsToLookAt(block: Block, condition: EventCondition, names: N
   return total
 }
 
-function foundBy(block: Block, condition: EventCondition, names: Names): Found {
+function foundBy(block: Block, condition: EventCondition, names: Names, once: boolean): Found {
   const { postings } = block
-  const { ranges, rest } = narrowed(block, condition, names)
-  const ascending = isAscending(block, ranges)
-  if (!rest) return { event: postings.event, session: postings.session, ranges, ascending }
+  const { ranges, rest } = narrowed(block, condition, names, once)
+  const order = orderOf(block, ranges)
+  if (!rest) return { event: postings.event, session: postings.session, ranges, ...order }
   const test = eventMatcher(block, rest, names)
   let room = 0
   for (let r = 0; r < ranges.length; r += 2) room += ranges[r + 1]! - ranges[r]!
   const event = new Uint32Array(room)
   const session = new (postings.session.constructor as new (length: number) => Codes)(room)
   let length = 0
-  for (let r = 0; r < ranges.length; r += 2)
+  const passed: number[] = []
+  for (let r = 0; r < ranges.length; r += 2) {
+    const from = length
     for (let i = ranges[r]!; i < ranges[r + 1]!; i++) {
       if (!test(postings.event[i]!)) continue
       event[length] = postings.event[i]!
       session[length++] = postings.session[i]!
     }
-  return { event, session, ranges: [0, length], ascending }
+    if (length > from) passed.push(from, length)
+  }
+  return { event, session, ranges: passed, ...order }
 }
 
-/** Whether they are of one page, kind and target: only then postings are in order of time. */
-function isAscending({ postings, events }: Block, [from, to, ...more]: readonly number[]): boolean {
-  if (from === undefined || to === undefined) return true
-  const first = postings.event[from]!
-  const last = postings.event[to - 1]!
-  return (
-    !more.length &&
-    events.page[first] === events.page[last] &&
-    events.kind[first] === events.kind[last] &&
-    events.target[first] === events.target[last]
-  )
+/** Only what is of one page, kind and target is in order of time; and of views of one page further ones come later. */
+function orderOf(
+  { postings, events }: Block,
+  ranges: readonly number[],
+): Pick<Found, 'ascending' | 'inTurn'> {
+  const like = (a: number, b: number) =>
+    events.page[a] === events.page[b] &&
+    events.kind[a] === events.kind[b] &&
+    events.target[a] === events.target[b]
+  const at = (r: number) => postings.event[r]!
+  for (let r = 0; r < ranges.length; r += 2)
+    if (!like(at(ranges[r]!), at(ranges[r + 1]! - 1))) return { ascending: false, inTurn: false }
+  const [first, , second, , ...more] = ranges
+  const inTurn = second === undefined || (!more.length && like(at(first!), at(second)))
+  return { ascending: true, inTurn }
 }
 
 /** Where in the postings the events may lie, and what is still to be tested; undefined = nothing. */
@@ -75,9 +86,12 @@ function narrowed(
   block: Block,
   condition: EventCondition,
   names: Names,
+  once = false,
 ): { ranges: number[]; rest: EventCondition | undefined } {
   const { kinds, page, path, element, ...others } = condition
   const targets = kinds && element ? codesOf(targetTable(element, names)) : undefined
+  const left = targets ? others : { ...others, element }
+  const rest = Object.values(left).some((part) => part !== undefined) ? left : undefined
   const ranges = postingsOf(block, {
     pages: [
       ...(page ? [pageTable(page, names)] : []),
@@ -86,9 +100,9 @@ function narrowed(
     kinds: kinds?.map((kind) => KIND[kind]),
     targets,
     view: KIND.page,
+    once: once && !rest,
   })
-  const rest = targets ? others : { ...others, element }
-  return { ranges, rest: Object.values(rest).some((part) => part !== undefined) ? rest : undefined }
+  return { ranges, rest }
 }
 
 /** The codes that a table marks, if they are few. */

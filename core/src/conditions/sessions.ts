@@ -63,7 +63,7 @@ export function sessionsWhere(
 /** Sessions with at least one event that a condition means. */
 function sessionsWith(block: Block, event: EventCondition, names: Names): SessionSet {
   const found = new SessionSet(block.sessions.count)
-  for (const { session, ranges } of eventsWhere(block, event, names))
+  for (const { session, ranges } of eventsWhere(block, event, names, true))
     for (let r = 0; r < ranges.length; r += 2)
       for (let i = ranges[r]!; i < ranges[r + 1]!; i++) found.add(session[i]!)
   return found

@@ -102,13 +102,16 @@ export interface Block {
     event: Uint32Array
     page: Codes
   }
-  /** all events again, page by page, with the session of each: first the views of a page, then by kind and target */
+  /**
+   * all events again, page by page, with the session of each: first the views of a page, of these first those that are
+   * the first of their session, then what else happened on it by kind and target
+   */
   postings: { count: number; event: Uint32Array; session: Codes }
   /**
    * pages on which anything happened: what happened on pages.page[k] lies at first[k] <= i < first[k + 1] in postings,
-   * what is no view of it from other[k]
+   * views that are not the first of their session from again[k], what is no view of it from other[k]
    */
-  pages: { count: number; page: Codes; first: Uint32Array; other: Uint32Array }
+  pages: { count: number; page: Codes; first: Uint32Array; again: Uint32Array; other: Uint32Array }
 }
 
 export type Codes = Uint8Array | Uint16Array | Uint32Array
@@ -195,7 +198,7 @@ export const LAYOUT = {
   },
   views: { event: only(Uint32Array), page: codes },
   postings: { event: only(Uint32Array), session: codes },
-  pages: { page: codes, first: ends, other: only(Uint32Array) },
+  pages: { page: codes, first: ends, again: only(Uint32Array), other: only(Uint32Array) },
 } as const satisfies Record<keyof Block, Record<string, Column>>
 
 type Table = keyof Block
@@ -276,6 +279,11 @@ export function viewsBefore({ isView, viewsBefore: before }: Block['events'], i:
   return before[i >>> 5]! + ones(isView[i >>> 5]! & ((1 << (i & 31)) - 1))
 }
 
+/** Whether event i of a block is a page view. */
+export function isView({ isView: bits }: Block['events'], i: number): boolean {
+  return (bits[i >>> 5]! & (1 << (i & 31))) !== 0
+}
+
 /** The number of an event: see Block.measures; NaN where it has none. */
 export function numberAt({ events, measures }: Block, i: number): number {
   const row = rowOf(events.hasMeasure, events.measuresBefore, i)
@@ -335,20 +343,17 @@ export function settle(
       hasProps[i >>> 5]! |= 1 << (i & 31)
       counts.propped++
     }
-  let codes = 0
-  for (let i = 0; i < n; i++) if (page[i]! >= codes) codes = page[i]! + 1
-  /** by page code: its views, then what else happened on it */
-  const happened = new Uint32Array(2 * codes)
+  const sessionOf = sessionsOf(loose)
+  const happened = new Uint32Array(PLACES * codesIn(page))
+  const placeOf = placer(kind, page, sessionOf)
   for (let i = 0; i < n; i++) {
-    const view = kind[i] === KIND.page
-    if (view) {
+    if (kind[i] === KIND.page) {
       counts.views++
       isView[i >>> 5]! |= 1 << (i & 31)
     }
-    happened[2 * page[i]! + (view ? 0 : 1)]!++
+    happened[placeOf(i)]!++
   }
-  for (let code = 0; code < codes; code++)
-    if (happened[2 * code]! + happened[2 * code + 1]! > 0) counts.pages++
+  for (let at = 0; at < happened.length; at += PLACES) if (anyAt(happened, at)) counts.pages++
   const shape = { counts, forms: formsFor(loose) }
   const block = viewBlock(shape, allocate(bytesOf(shape)))
   copy(loose.sessions, block.sessions)
@@ -361,7 +366,7 @@ export function settle(
   rank(hasProps, block.events.hasProps, block.events.propsBefore)
   fillSparse(loose, block)
   indexViews(block)
-  indexPages(block, happened)
+  indexPages(block, happened, sessionOf)
   return block
 }
 
@@ -463,26 +468,61 @@ function indexViews({ sessions, events, views }: Block): void {
   sessions.firstView[sessions.count] = view
 }
 
-/** @param happened  by page code: how many views it has, then how much else happened on it */
-function indexPages({ sessions, events, pages, postings }: Block, happened: Uint32Array): void {
+/** Of one page in the postings: the first view in each session, further views, all else. */
+const PLACES = 3
+
+/** Tells where an event belongs, as its page × PLACES + 0, 1 or 2; asked about page views in order of time. */
+function placer(
+  kind: ArrayLike<number>,
+  page: ArrayLike<number>,
+  sessionOf: Uint32Array,
+): (event: number) => number {
+  /** by page the session that viewed it last, plus 1 */
+  const seenIn = new Uint32Array(codesIn(page))
+  return (event) => {
+    const code = page[event]!
+    if (kind[event] !== KIND.page) return code * PLACES + 2
+    const before = seenIn[code]!
+    seenIn[code] = sessionOf[event]! + 1
+    return code * PLACES + (before === seenIn[code] ? 1 : 0)
+  }
+}
+
+function sessionsOf({ sessions, events }: Pick<Block, 'sessions' | 'events'> | LooseBlock): Uint32Array {
+  const sessionOf = new Uint32Array(events.count)
+  for (let s = 0; s < sessions.count; s++)
+    sessionOf.fill(s, sessions.firstEvent[s], sessions.firstEvent[s + 1])
+  return sessionOf
+}
+
+/** One more than the highest of some codes. */
+function codesIn(codes: ArrayLike<number>): number {
+  let most = 0
+  for (let i = 0; i < codes.length; i++) if (codes[i]! >= most) most = codes[i]! + 1
+  return most
+}
+
+function anyAt(happened: Uint32Array, at: number): boolean {
+  return happened[at]! + happened[at + 1]! + happened[at + 2]! > 0
+}
+
+/** @param happened  by place how many events belong there: see placer */
+function indexPages({ events, pages, postings }: Block, happened: Uint32Array, sessionOf: Uint32Array): void {
   /** where the next of them goes in postings */
   const next = new Uint32Array(happened.length)
   let first = 0
   let k = 0
-  for (let code = 0; code < happened.length / 2; code++) {
-    const views = happened[2 * code]!
-    const others = happened[2 * code + 1]!
-    if (views + others === 0) continue
-    pages.page[k] = code
-    pages.first[k] = next[2 * code] = first
-    pages.other[k++] = next[2 * code + 1] = first + views
-    first += views + others
+  for (let at = 0; at < happened.length; at += PLACES) {
+    if (!anyAt(happened, at)) continue
+    pages.page[k] = at / PLACES
+    pages.first[k] = next[at] = first
+    pages.again[k] = next[at + 1] = first += happened[at]!
+    pages.other[k++] = next[at + 2] = first += happened[at + 1]!
+    first += happened[at + 2]!
   }
   pages.first[k] = first
   const { kind, page, target } = events
-  const sessionOf = new Uint32Array(events.count)
-  for (let s = 0; s < sessions.count; s++)
-    sessionOf.fill(s, sessions.firstEvent[s], sessions.firstEvent[s + 1])
+  const placeOf = placer(kind, page, sessionOf)
   // In place by target, by kind, then by page: what is alike keeps its order.
   for (const i of ordered(
     ordered(
@@ -491,7 +531,7 @@ function indexPages({ sessions, events, pages, postings }: Block, happened: Uint
     ),
     kind,
   )) {
-    const at = next[2 * page[i]! + (kind[i] === KIND.page ? 0 : 1)]!++
+    const at = next[placeOf(i)]!++
     postings.event[at] = i
     postings.session[at] = sessionOf[i]!
   }
@@ -499,11 +539,10 @@ function indexPages({ sessions, events, pages, postings }: Block, happened: Uint
 
 /** Events by a code that each has, those with the same in the order given. */
 function ordered(list: Uint32Array, codes: Codes): Uint32Array {
-  let most = 0
-  for (let i = 0; i < codes.length; i++) if (codes[i]! > most) most = codes[i]!
-  const place = new Uint32Array(most + 2)
+  const most = codesIn(codes)
+  const place = new Uint32Array(most + 1)
   for (let i = 0; i < codes.length; i++) place[codes[i]! + 1]!++
-  for (let code = 0; code <= most; code++) place[code + 1]! += place[code]!
+  for (let code = 0; code < most; code++) place[code + 1]! += place[code]!
   const sorted = new Uint32Array(list.length)
   for (let i = 0; i < list.length; i++) sorted[place[codes[list[i]!]!]!++] = list[i]!
   return sorted

@@ -141,7 +141,7 @@ describe('a settled block', () => {
       { numRuns: 120 },
     )
   })
-  it('lists the page views in order, and all events page by page, views first, then by kind and target', () => {
+  it('lists the page views in order, and all events page by page: first views, other views, then by kind and target', () => {
     fc.assert(
       fc.property(worlds, (world) => {
         const block = settle(buildLoose(rowsOf(world), new Dictionaries()))
@@ -151,9 +151,18 @@ describe('a settled block', () => {
         expect([...views.page]).toEqual([...views.event].map((i) => events.page[i]))
         for (let i = 0; i < events.count; i++)
           expect(viewsBefore(events, i)).toBe([...views.event].filter((event) => event < i).length)
+        const sessionOf = (i: number) => sessions.firstEvent.findLastIndex((from) => from <= i)
+        const isFirst = (i: number) =>
+          !all.some(
+            (one) =>
+              one.kind === KIND.page &&
+              one.i < i &&
+              events.page[one.i] === events.page[i] &&
+              sessionOf(one.i) === sessionOf(i),
+          )
         const keyOf = (i: number) => [
           events.page[i]!,
-          events.kind[i] === KIND.page ? 0 : 1,
+          events.kind[i] !== KIND.page ? 2 : isFirst(i) ? 0 : 1,
           events.kind[i]!,
           events.target[i]!,
           i,
@@ -169,6 +178,9 @@ describe('a settled block', () => {
           expect(own.map((i) => events.page[i])).toEqual(own.map(() => pages.page[k]))
           expect(own.filter((i) => events.kind[i] === KIND.page)).toEqual(
             sorted.slice(pages.first[k], pages.other[k]),
+          )
+          expect(own.filter((i) => events.kind[i] === KIND.page && isFirst(i))).toEqual(
+            sorted.slice(pages.first[k], pages.again[k]),
           )
           return own
         })

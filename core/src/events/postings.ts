@@ -10,24 +10,35 @@ export interface Sought {
   targets?: ArrayLike<number> | undefined
   /** code of the kind of page views, which lie apart from all else */
   view: number
+  /** of each session its first view of each page will do */
+  once?: boolean | undefined
 }
 
 /**
- * Where the events that are looked for lie in a block's postings: from, to, from, to and so on.
+ * Where the events that are looked for lie in a block's postings: from, to, from, to and so on. Views of one page come as
+ * two ranges, the first view of each session and then what further ones there are, each in order of time.
  * Complexity: pages of the block × kinds × targets, each with a binary search, whatever the number of events.
  */
-export function postingsOf(block: Block, { pages: tables = [], kinds, targets, view }: Sought): number[] {
+export function postingsOf(
+  block: Block,
+  { pages: tables = [], kinds, targets, view, once = false }: Sought,
+): number[] {
   const { pages } = block
   const ranges: number[] = []
   const others = kinds?.filter((kind) => kind !== view)
   const views = !kinds || kinds.includes(view)
+  const [one, ...further] = tables
   for (let k = 0; k < pages.count; k++) {
     const page = pages.page[k]!
-    if (!tables.every((table) => table[page] === 1)) continue
+    if (one && one[page] !== 1) continue
+    if (further.some((table) => table[page] !== 1)) continue
     const middle = pages.other[k]!
     const end = pages.first[k + 1]!
     // A view has no target.
-    if (views && (!targets || targets[0] === 0)) put(ranges, pages.first[k]!, middle)
+    if (views && (!targets || targets[0] === 0)) {
+      put(ranges, pages.first[k]!, pages.again[k]!)
+      if (!once) put(ranges, pages.again[k]!, middle)
+    }
     if (!others) put(ranges, middle, end)
     else for (const kind of others) ofKind(block, ranges, middle, end, kind, targets)
   }
@@ -75,7 +86,5 @@ function lowest(block: Block, from: number, to: number, kind: number, target: nu
 }
 
 function put(ranges: number[], from: number, to: number): void {
-  if (from === to) return
-  if (ranges.length && ranges[ranges.length - 1] === from) ranges[ranges.length - 1] = to
-  else ranges.push(from, to)
+  if (from < to) ranges.push(from, to)
 }

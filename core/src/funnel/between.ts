@@ -67,7 +67,7 @@ export const between: Analysis<BetweenSpec, StepPartial[], BetweenStep[]> = {
   scan(block, among, { steps, options = DEFAULT_OPTIONS, names }) {
     const { events, sessions, signals, views } = block
     const { groupOf } = names.groups
-    const walk = funnelWalk(block, steps, options, names)
+    const walk = funnelWalk(block, among, steps, options, names)
     const partial = steps.map((): StepPartial => ({
       continued: 0,
       lost: 0,

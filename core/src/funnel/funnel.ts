@@ -124,12 +124,12 @@ export const funnel: Analysis<FunnelSpec, FunnelPartial, FunnelResult> = {
     const { atMs } = block.events
     const { startMs } = block.sessions
     if (counts && !options.trend && (!column || column.column)) {
-      const depths = depthsOf(block, steps, options, names)
+      const depths = depthsOf(block, sessions, steps, options, names)
       sessions.countBy(total, depths)
       if (column) sessions.countBy(byValue, depths, wide, column.column)
       return partial
     }
-    const { depths, event, lasts } = funnelWalk(block, steps, options, names)
+    const { depths, event, lasts } = funnelWalk(block, sessions, steps, options, names)
     sessions.forEach((s) => {
       const depth = depths[s]!
       total[depth]!++

@@ -1,15 +1,17 @@
 import type { EventCondition } from '../conditions/terms.ts'
-import type { Found } from '../conditions/found.ts'
 import { eventsWhere } from '../conditions/found.ts'
 import type { Block } from '../events/columns.ts'
 import type { Dictionaries } from '../events/dictionaries.ts'
 import type { ElementFamilies } from '../labels/element-families.ts'
 import type { PageGroups } from '../labels/page-groups.ts'
+import type { SessionSet } from '../sets/session-set.ts'
 import { SIGNAL_KINDS, TECHNICAL_KINDS } from '../signals/detect.ts'
 import type { LeakKind } from './leak-kinds.ts'
 import { LEAK_KINDS } from './leak-kinds.ts'
 import type { FunnelOptions } from './options.ts'
 import { isPlain } from './options.ts'
+import type { FirstChances } from './chances.ts'
+import { firstChancesOf } from './chances.ts'
 import { reachFor } from './reach.ts'
 import { runReader } from './runs.ts'
 import type { Step } from './spec.ts'
@@ -42,14 +44,19 @@ export interface FunnelWalk {
   events?: (step: number) => Int32Array
 }
 
-/** Goes through sessions in the fastest way that the options allow. */
+/**
+ * Goes through sessions in the fastest way that the options allow.
+ *
+ * @param among  those asked about; of others nothing is said
+ */
 export function funnelWalk(
   block: Block,
+  among: SessionSet,
   steps: readonly Step[],
   options: FunnelOptions,
   names: Names,
 ): FunnelWalk {
-  const chances = firstChancesOf(block, steps, options, names)
+  const chances = firstChancesOf(block, among, steps, options, names)
   const lasts = lastReader(block, steps, names)
   if (!isPlain(options)) return limitedWalk(block, steps, options, names, chances, lasts)
   const { depth, first } = chances
@@ -135,62 +142,36 @@ function lastReader(block: Block, steps: readonly Step[], names: Names): FunnelW
   }
 }
 
-/** Where a session never was. */
-const NOWHERE = 0x7fff_ffff
-
-/** How all sessions of a block come through the steps, each step taken at its first chance. */
-export interface FirstChances {
-  /** how many steps each session reached */
+interface KeptDepths {
+  names: Names
+  /** of whom they tell */
+  among: SessionSet
   depth: Uint8Array
-  /** for each step by session the event at which it was first reached */
-  first: Int32Array[]
 }
 
 /**
- * The same as firstChances for all sessions of a block at once.
- * Complexity: events that are steps, and sessions × steps. What is given is good until the next block is asked about,
- * since columns of sessions are used again and again.
- */
-export function firstChancesOf(
-  block: Block,
-  steps: readonly Step[],
-  { entry }: Pick<FunnelOptions, 'entry'>,
-  names: Names,
-): FirstChances {
-  const { depth, first } = workspace(block.sessions.count, steps.length)
-  for (let k = 0; k < steps.length; k++) {
-    const own = first[k]!
-    const before = k === 0 ? undefined : first[k - 1]
-    const lists = eventsWhere(block, stepCondition(steps[k]!), names).flatMap((found) =>
-      k === 0 && entry === 'first' ? firstViewsIn(block, found) : found,
-    )
-    const [one] = lists
-    if (lists.length === 1 && one!.ascending) firstIn(one!, before, own, depth, k)
-    else for (const list of lists) earliestIn(list, before, own, depth, k)
-  }
-  return { depth, first }
-}
-
-/**
- * How many steps each session of a block reaches, kept for the next questions about the same steps: another filter,
- * another segment or another breakdown only count them again, and of several who ask at once the first does the work
- * for all.
+ * How many steps each session reaches, kept for the next questions about the same steps and the same sessions or some of
+ * them: another filter or another breakdown only counts them again, and of several who ask at once the first does the
+ * work for all.
+ *
+ * @param among  those asked about; of others nothing is said
  */
 export function depthsOf(
   block: Block,
+  among: SessionSet,
   steps: readonly Step[],
   options: FunnelOptions,
   names: Names,
 ): Uint8Array {
   const key = keyOf(steps, options)
   let held = kept.get(block)
-  if (!held) kept.set(block, (held = new Map<string, { names: Names; depth: Uint8Array }>()))
+  if (!held) kept.set(block, (held = new Map<string, KeptDepths>()))
   const known = held.get(key)
-  if (known?.names === names) return known.depth
-  const chances = firstChancesOf(block, steps, options, names)
+  if (known?.names === names && among.isIn(known.among)) return known.depth
+  const chances = firstChancesOf(block, among, steps, options, names)
   const depth = isPlain(options) ? chances.depth : limitedDepths(block, steps, options, names, chances)
   if (held.size >= MOST_KEPT) held.delete(held.keys().next().value!)
-  held.set(key, { names, depth: depth.slice() })
+  held.set(key, { names, among, depth: depth.slice() })
   return depth
 }
 
@@ -205,84 +186,8 @@ function keyOf(steps: readonly Step[], options: FunnelOptions): string {
 
 /** Of how many funnels a block keeps the depths: a byte a session each. */
 const MOST_KEPT = 8
-const kept = new WeakMap<Block, Map<string, { names: Names; depth: Uint8Array }>>()
+const kept = new WeakMap<Block, Map<string, KeptDepths>>()
 const keys = new WeakMap<readonly Step[], { options: FunnelOptions; key: string }>()
-
-let space: FirstChances = { depth: new Uint8Array(0), first: [] }
-
-/** Empty columns of sessions, one of depths and one for each step. */
-function workspace(sessions: number, steps: number): FirstChances {
-  if (space.depth.length !== sessions) space = { depth: new Uint8Array(sessions), first: [] }
-  while (space.first.length < steps) space.first.push(new Int32Array(sessions))
-  space.depth.fill(0)
-  for (let k = 0; k < steps; k++) space.first[k]!.fill(NOWHERE)
-  return space
-}
-
-/**
- * Takes, for each session, the first event of a list in ascending order that lies after its event of the step before.
- * From the end, so that the earliest is written last: there is next to nothing to decide, and processors are bad at
- * guessing.
- */
-function firstIn(
-  { event, session, ranges: [from, to] }: Found,
-  before: Int32Array | undefined,
-  own: Int32Array,
-  depth: Uint8Array,
-  step: number,
-): void {
-  if (before === undefined)
-    for (let i = to! - 1; i >= from!; i--) {
-      const s = session[i]!
-      own[s] = event[i]!
-      depth[s] = 1
-    }
-  else
-    for (let i = to! - 1; i >= from!; i--) {
-      const s = session[i]!
-      const at = event[i]!
-      if (at > before[s]!) {
-        own[s] = at
-        depth[s] = step + 1
-      }
-    }
-}
-
-/** The same where others were taken before: only what is earlier than what is there. */
-function earliestIn(
-  { event, session, ranges }: Found,
-  before: Int32Array | undefined,
-  own: Int32Array,
-  depth: Uint8Array,
-  step: number,
-): void {
-  for (let r = 0; r < ranges.length; r += 2)
-    for (let i = ranges[r]!; i < ranges[r + 1]!; i++) {
-      const s = session[i]!
-      const at = event[i]!
-      if (at < own[s]! && (before === undefined || at > before[s]!)) {
-        own[s] = at
-        depth[s] = step + 1
-      }
-    }
-}
-
-/** Those events that are the first page view of their session. */
-function firstViewsIn({ sessions, views }: Block, { event, session, ranges }: Found): Found {
-  const first: [number, number][] = []
-  for (let r = 0; r < ranges.length; r += 2)
-    for (let i = ranges[r]!; i < ranges[r + 1]!; i++) {
-      const s = session[i]!
-      const view = sessions.firstView[s]!
-      if (view < sessions.firstView[s + 1]! && views.event[view] === event[i]) first.push([event[i]!, s])
-    }
-  return {
-    event: Uint32Array.from(first, ([at]) => at),
-    session: Uint32Array.from(first, ([, s]) => s),
-    ranges: [0, first.length],
-    ascending: false,
-  }
-}
 
 const TECHNICAL = SIGNAL_KINDS.map((kind) => TECHNICAL_KINDS.includes(kind))
 

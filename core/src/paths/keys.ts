@@ -12,16 +12,18 @@ export interface CountedKeys {
  * Sorting numbers and counting equal ones takes a fraction of the time that finding places in a tree does.
  */
 export class PathKeys {
-  private readonly base: number
-  /** base ** 0, base ** 1 and so on up to the depth */
-  private readonly powers: readonly number[]
+  /** of the digits */
+  readonly base: number
+  /** base ** 0, base ** 1 and so on up to the depth: what makes a path that ends early as long as the others */
+  readonly powers: readonly number[]
   #keys: Keys
-  #length = 0
+  /** how many there are */
+  length = 0
 
   constructor(groups: number, depth: number) {
     this.base = groups + 1
     this.powers = Array.from({ length: depth + 1 }, (_, d) => this.base ** d)
-    this.#keys = this.base ** depth <= 2 ** 32 ? new Uint32Array(1024) : new Float64Array(1024)
+    this.#keys = this.#most <= 2 ** 32 ? new Uint32Array(1024) : new Float64Array(1024)
   }
 
   /** Whether whole paths of such a depth fit into numbers. */
@@ -29,20 +31,20 @@ export class PathKeys {
     return (groups + 1) ** depth < Number.MAX_SAFE_INTEGER
   }
 
-  /** Adds a path of so many page groups. */
-  add(codes: Uint32Array, length: number): void {
-    let key = 0
-    for (let k = 0; k < length; k++) key = key * this.base + codes[k]! + 1
-    this.#push(key * this.powers[this.powers.length - 1 - length]!)
+  /** No key is as large as this. */
+  get #most(): number {
+    return this.powers[this.powers.length - 1]!
   }
 
-  #push(key: number): void {
-    if (this.#length === this.#keys.length) this.#keys = longer(this.#keys)
-    this.#keys[this.#length++] = key
+  /** The numbers, with room for so many more after the first `length`, which grows with what is written there. */
+  withRoomFor(more: number): Keys {
+    const needed = this.length + more
+    if (needed > this.#keys.length) this.#keys = longer(this.#keys, Math.max(needed, 2 * this.#keys.length))
+    return this.#keys
   }
 
   counted(): CountedKeys {
-    const keys = sorted(this.#keys.subarray(0, this.#length))
+    const keys = sorted(this.#keys.subarray(0, this.length), this.#most)
     const counts = new Uint32Array(keys.length)
     let n = 0
     for (let i = 0; i < keys.length; i++) {
@@ -53,23 +55,31 @@ export class PathKeys {
   }
 }
 
-function longer(keys: Keys): Keys {
-  const more =
-    keys instanceof Uint32Array ? new Uint32Array(2 * keys.length) : new Float64Array(2 * keys.length)
-  more.set(keys)
+function longer<C extends Keys>(column: C, length: number): C {
+  const more = (column instanceof Uint32Array ? new Uint32Array(length) : new Float64Array(length)) as C
+  more.set(column)
   return more
 }
 
-const DIGIT = 11
+/** Bits that are sorted by at once: places for all their values stay near the processor. */
+const DIGIT = 10
 const FEW = 4096
 
-/** In ascending order; numbers of 32 bits digit by digit, which is several times as fast. */
-function sorted(keys: Keys): Keys {
+/**
+ * In ascending order; numbers of 32 bits digit by digit, which is several times as fast.
+ *
+ * @param most  no number is as large as this
+ */
+function sorted(keys: Keys, most: number): Keys {
   if (!(keys instanceof Uint32Array) || keys.length < FEW) return keys.sort()
+  const bits = Math.ceil(Math.log2(most))
+  const passes = Math.ceil(bits / DIGIT)
+  const digit = Math.ceil(bits / passes)
+  const mask = (1 << digit) - 1
   let from: Uint32Array = keys
   let to: Uint32Array = new Uint32Array(keys.length)
-  for (let shift = 0; shift < 32; shift += DIGIT) {
-    const mask = (1 << DIGIT) - 1
+  for (let pass = 0; pass < passes; pass++) {
+    const shift = pass * digit
     const places = new Uint32Array(mask + 2)
     for (let i = 0; i < from.length; i++) places[((from[i]! >>> shift) & mask) + 1]!++
     for (let d = 0; d < mask; d++) places[d + 1]! += places[d]!
@@ -122,26 +132,28 @@ export interface TreeColumns {
 /** The tree of paths in ascending order: each differs from the one before from some place on. */
 export function treeOf({ keys, counts }: CountedKeys, groups: number, depth: number): TreeColumns {
   const base = groups + 1
-  const powers = Array.from({ length: depth }, (_, d) => base ** (depth - 1 - d))
-  const room = 1 + keys.length * depth
-  const parent = new Uint32Array(room)
-  const code = new Uint32Array(room)
-  const ended = new Uint32Array(room)
-  /** nodes on the way to the path before, and for each the path so far as a number */
+  const powers = Float64Array.from({ length: depth + 1 }, (_, d) => base ** (depth - d))
+  let parent = new Uint32Array(1 + depth + 2 * keys.length)
+  let code = new Uint32Array(parent.length)
+  let ended = new Uint32Array(parent.length)
+  /** nodes on the way to the path before */
   const nodes = new Uint32Array(depth + 1)
-  const prefixes = new Float64Array(depth + 1).fill(-1)
   let size = 1
+  let before = 0
   for (let i = 0; i < keys.length; i++) {
     const key = keys[i]!
-    let before = 0
-    let at = 0
-    for (; at < depth; at++) {
-      const prefix = Math.floor(key / powers[at]!)
-      const digit = prefix - before * base
-      if (digit === 0) break
-      before = prefix
-      if (prefixes[at + 1] === prefix) continue
-      prefixes[at + 1] = prefix
+    if (size + depth > parent.length) {
+      parent = longer(parent, 2 * parent.length)
+      code = longer(code, parent.length)
+      ended = longer(ended, parent.length)
+    }
+    // As deep as it begins like the one before.
+    let at = i === 0 ? 0 : depth
+    while (at > 0 && Math.floor(key / powers[at]!) !== Math.floor(before / powers[at]!)) at--
+    before = key
+    for (let rest = key % powers[at]!; rest > 0; at++) {
+      const digit = Math.floor(rest / powers[at + 1]!)
+      rest -= digit * powers[at + 1]!
       parent[size] = nodes[at]!
       code[size] = digit - 1
       nodes[at + 1] = size++

@@ -1,8 +1,8 @@
 import { z } from 'zod'
-import type { Selection } from '../closeup/selection.ts'
+import type { SelectedSessions, Selection } from '../closeup/selection.ts'
 import { NO_EVENT, selectSessions } from '../closeup/selection.ts'
 import type { Block } from '../events/columns.ts'
-import { viewsBefore } from '../events/columns.ts'
+import { isView, viewsBefore } from '../events/columns.ts'
 import { KIND } from '../events/loose.ts'
 import type { Names } from '../funnel/trace.ts'
 import type { Analysis } from '../sets/analysis.ts'
@@ -84,19 +84,11 @@ export const onwardPaths: Analysis<PathSpec, PathPartial, PathResult> = {
   adds: true,
 
   scan(block, among, spec, onto) {
-    const { sessions, event } = selectSessions(block, among, spec.selection, spec.names)
+    const selected = selectSessions(block, among, spec.selection, spec.names)
     const partial = onto ?? emptyPartial(spec)
-    const { paths, tree } = partial
-    partial.sessions += sessions.count()
-    if (spec.of === 'pages') {
-      const codes = new Uint32Array(spec.depth)
-      const read = viewReader(block, spec, codes)
-      if (paths) sessions.forEach((s) => paths.add(codes, read(s, event[s]!)))
-      else sessions.forEach((s) => tree!.addPath(codes, read(s, event[s]!)))
-    } else {
-      const walk = eventWalker(block, spec, tree!)
-      sessions.forEach((s) => walk(s, event[s]!))
-    }
+    partial.sessions += selected.sessions.count()
+    if (partial.paths) addViews(block, selected, spec, partial.paths)
+    else addEvents(block, selected, spec, partial.tree!)
     return partial
   },
 
@@ -246,11 +238,6 @@ class PathTree {
     }
   }
 
-  addPath(codes: Uint32Array, length: number): void {
-    for (let k = 0; k < length; k++) this.step(codes[k]!)
-    this.end()
-  }
-
   /** A session's path, step by step from the root to its end. */
   step(code: number): void {
     this.#at = this.child(this.#at, code)
@@ -336,60 +323,75 @@ function byText(a: string, b: string): number {
   return a < b ? -1 : a > b ? 1 : 0
 }
 
-/** Walks from an event of a session along what came after or before. */
-type Walker = (session: number, event: number) => void
-
-/** Reads the page groups of the views after or before an event of a session; returns how many there are. */
-function viewReader(
-  { events, sessions, views }: Block,
+/** Adds the page groups of the views after or before the moment in each session. */
+function addViews(
+  { events, sessions: { firstView }, views: { page } }: Block,
+  { sessions, event }: SelectedSessions,
   { direction, depth, fold, names }: PathSpec,
-  into: Uint32Array,
-): (session: number, event: number) => number {
+  paths: PathKeys,
+): void {
   const { groupOf } = names.groups
-  const step = direction === 'onward' ? 1 : -1
-  return (session, event) => {
-    const from = sessions.firstView[session]!
-    const to = sessions.firstView[session + 1]!
-    let at = step === 1 ? from : to - 1
+  const { base, powers } = paths
+  const keys = paths.withRoomFor(sessions.count())
+  let { length } = paths
+  const onward = direction === 'onward'
+  const step = onward ? 1 : -1
+  sessions.forEach((s) => {
+    const moment = event[s]!
+    const from = firstView[s]!
+    const to = firstView[s + 1]!
+    let at = onward ? from : to - 1
     let last = -1
-    if (event !== NO_EVENT) {
-      last = groupOf[events.page[event]!]!
-      at = viewsBefore(events, event) - (step === 1 ? 0 : 1)
-      // It may be a view itself.
-      if (step === 1 && at < to && views.event[at] === event) at++
+    if (moment !== NO_EVENT) {
+      const viewed = isView(events, moment)
+      at = viewsBefore(events, moment)
+      last = groupOf[viewed ? page[at]! : events.page[moment]!]!
+      if (!onward) at--
+      else if (viewed) at++
     }
-    let read = 0
-    for (; at >= from && at < to && read < depth; at += step) {
-      const code = groupOf[views.page[at]!]!
+    let key = 0
+    let left = depth
+    for (; at >= from && at < to && left > 0; at += step) {
+      const code = groupOf[page[at]!]!
       if (fold && code === last) continue
       last = code
-      into[read++] = code
+      key = key * base + code + 1
+      left--
     }
-    return read
-  }
+    keys[length++] = key * powers[left]!
+  })
+  paths.length = length
 }
 
-/** Along page views and clicks. */
-function eventWalker(block: Block, { direction, depth, fold, names }: PathSpec, tree: PathTree): Walker {
+/** Adds what came after or before the moment in each session, event by event. */
+function addEvents(
+  block: Block,
+  { sessions, event }: SelectedSessions,
+  { of, direction, depth, fold, names }: PathSpec,
+  tree: PathTree,
+): void {
   const { kind, page, target } = block.events
   const { groupOf } = names.groups
   const { familyOf } = names.families
-  const codeOf = (event: number) => {
-    const group = groupOf[page[event]!]!
-    return kind[event] === KIND.click ? tree.click(group * FAMILIES + familyOf[target[event]!]!) : group
+  const { firstEvent } = block.sessions
+  const codeOf = (i: number) => {
+    const group = groupOf[page[i]!]!
+    return of !== 'pages' && kind[i] === KIND.click
+      ? tree.click(group * FAMILIES + familyOf[target[i]!]!)
+      : group
   }
   const step = direction === 'onward' ? 1 : -1
-  return (session, event) => {
-    const from = block.sessions.firstEvent[session]!
-    const to = block.sessions.firstEvent[session + 1]!
+  sessions.forEach((s) => {
+    const from = firstEvent[s]!
+    const to = firstEvent[s + 1]!
     let at = step === 1 ? from : to - 1
     let last = -1
-    if (event !== NO_EVENT) {
-      last = codeOf(event)
-      at = event + step
+    if (event[s] !== NO_EVENT) {
+      last = codeOf(event[s]!)
+      at = event[s]! + step
     }
     for (let walked = 0; at >= from && at < to && walked < depth; at += step) {
-      if (kind[at] !== KIND.page && kind[at] !== KIND.click) continue
+      if (kind[at] !== KIND.page && (of === 'pages' || kind[at] !== KIND.click)) continue
       const code = codeOf(at)
       if (fold && code === last) continue
       last = code
@@ -397,5 +399,5 @@ function eventWalker(block: Block, { direction, depth, fold, names }: PathSpec, 
       tree.step(code)
     }
     tree.end()
-  }
+  })
 }

@@ -32,10 +32,7 @@ export class SessionSet {
     for (let w = 0; w < this.#bits.length; w++) {
       const word = this.#bits[w]!
       if (word === 0) continue
-      const end = Math.min(this.size - (w << 5), 32)
-      let found = 0
-      for (let b = 0; b < end; b++) found |= table[codes[(w << 5) + b]!]! << b
-      set.#bits[w] = found & word
+      set.#bits[w] = word & marked(codes, table, w << 5, Math.min(this.size, (w + 1) << 5))
     }
     return set
   }
@@ -71,6 +68,13 @@ export class SessionSet {
   /** Those of this set that are not in the other. */
   without(other: SessionSet): SessionSet {
     return this.#combine(other, (a, b) => a & ~b)
+  }
+
+  /** Whether all of this set are in the other. */
+  isIn(other: SessionSet): boolean {
+    if (other.size !== this.size) return false
+    for (let w = 0; w < this.#bits.length; w++) if (this.#bits[w]! & ~other.#bits[w]!) return false
+    return true
   }
 
   /** Those of this set for which the test holds. */
@@ -148,6 +152,13 @@ export class SessionSet {
       this.#bits.map((word, i) => merge(word, other.#bits[i]!)),
     )
   }
+}
+
+/** One bit for each of up to 32 codes: what a table says of it. */
+function marked(codes: ArrayLike<number>, table: Uint8Array, from: number, to: number): number {
+  let found = 0
+  for (let i = to - 1; i >= from; i--) found = (found << 1) | table[codes[i]!]!
+  return found
 }
 
 /** A whole number spread evenly over 32 bits. */
