@@ -2,7 +2,9 @@ import { isSlow } from '../sequences/tokens.ts'
 import { KIND } from '../events/loose.ts'
 import type { Rate } from './funnel.ts'
 import { rate } from './funnel.ts'
+import type { Block } from '../events/columns.ts'
 import type { Analysis } from '../sets/analysis.ts'
+import { addCounts } from '../sets/analysis.ts'
 import type { SignalKind } from '../signals/detect.ts'
 import { SIGNAL_KINDS } from '../signals/detect.ts'
 import type { Interval } from '../stats/interval.ts'
@@ -11,12 +13,15 @@ import type { FunnelOptions } from './options.ts'
 import { DEFAULT_OPTIONS } from './options.ts'
 import type { Step } from './spec.ts'
 import type { Names } from './trace.ts'
-import { funnelWalk } from './trace.ts'
+import { funnelWalk, signalsBetween } from './trace.ts'
+import type { VisitorWays } from './visitor-ways.ts'
 
 export interface BetweenSpec {
   steps: readonly Step[]
   options?: FunnelOptions | undefined
   names: Names
+  /** where visitors are counted: their ways */
+  ways?: VisitorWays | undefined
 }
 
 /** What can go wrong with a page, and what is hard about it. */
@@ -36,8 +41,14 @@ interface StepPartial {
   lost: number
   /** page group -> continuers that saw it on the way to the next step */
   pages: Map<number, number>
-  /** "lost/cause", "continued/cause", and "any" for technical ones -> sessions */
+  /** "lost/cause", "continued/cause", and "any" for technical ones -> sessions or visitors */
   causes: Map<string, number>
+}
+
+interface BetweenPartial {
+  steps: StepPartial[]
+  /** what visitors saw on a way through several sessions, each once: visitor, step and page group as one number */
+  seen: Set<number>
 }
 
 export interface BetweenStep {
@@ -58,78 +69,91 @@ export interface BetweenStep {
 /** A page that so many continuers see is worth proposing as a step. */
 export const MISSING_SHARE = 0.5
 
+/** Part of a session: what lies after one of its events and before another; ends are events that may lie outside. */
+interface Stretch {
+  session: number
+  from: number
+  to: number
+}
+
 /**
  * What lies between the steps of a funnel: pages that most of those who go on see on the way, and what went wrong for
  * those who were lost and for those who went on, while they were at the step: from when they reached it (the lost: from
- * the last time they were there) until they saw another page or the next step.
+ * the last time they were there) until they saw another page or the next step, or the session ended.
+ *
+ * @throws RangeError where visitors are counted and nobody found out which way they came
  */
-export const between: Analysis<BetweenSpec, StepPartial[], BetweenStep[]> = {
-  scan(block, among, { steps, options = DEFAULT_OPTIONS, names }) {
-    const { events, sessions, signals, views } = block
-    const { groupOf } = names.groups
-    const walk = funnelWalk(block, among, steps, options, names)
-    const partial = steps.map((): StepPartial => ({
-      continued: 0,
-      lost: 0,
-      pages: new Map(),
-      causes: new Map(),
-    }))
-    const add = <K>(counts: Map<K, number>, key: K) => counts.set(key, (counts.get(key) ?? 0) + 1)
-    const met = (s: number, from: number, until: number): Set<string> => {
-      const causes = new Set<string>()
-      for (let g = sessions.firstSignal[s]!; g < sessions.firstSignal[s + 1]!; g++)
-        if (signals.atMs[g]! >= events.atMs[from]! && signals.atMs[g]! < until) {
-          const cause = causeOf(SIGNAL_KINDS[signals.kind[g]!]!)
-          if (cause) causes.add(cause)
+export const between: Analysis<BetweenSpec, BetweenPartial, BetweenStep[]> = {
+  scan(block, among, { steps, options = DEFAULT_OPTIONS, names, ways }) {
+    const partial: BetweenPartial = {
+      steps: steps.map(() => ({ continued: 0, lost: 0, pages: new Map(), causes: new Map() })),
+      seen: new Set(),
+    }
+    const look = lookers(block, names)
+    const causesOf = (side: 'continued' | 'lost', step: number, stretch: Stretch) => {
+      const own = partial.steps[step]!
+      own[side]++
+      for (const cause of look.causes(stretch)) add(own.causes, `${side}/${cause}`)
+    }
+    const { firstEvent, id } = block.sessions
+    if (options.per === 'visitor') {
+      if (!ways) throw new RangeError('a funnel over visitors must be asked for their ways first')
+      among.forEach((s) => {
+        for (let row = firstRow(ways.session, id[s]!); ways.session[row] === id[s]; row++) {
+          const begins = ways.from[row]! >= 0
+          const ends = ways.to[row]! >= 0
+          const step = ways.step[row]!
+          const stretch = {
+            session: s,
+            from: begins ? firstEvent[s]! + ways.from[row]! : firstEvent[s]! - 1,
+            to: ends ? firstEvent[s]! + ways.to[row]! : firstEvent[s + 1]!,
+          }
+          if (ways.lost[row]) {
+            causesOf('lost', step, stretch)
+            continue
+          }
+          if (begins) causesOf('continued', step, stretch)
+          for (const group of look.pages(stretch))
+            if (begins && ends) add(partial.steps[step]!.pages, group)
+            else
+              partial.seen.add((ways.visitor[row]! * steps.length + step) * names.groups.names.length + group)
         }
-      for (let i = from; i < sessions.firstEvent[s + 1]! && events.atMs[i]! < until; i++) {
-        if (events.kind[i] === KIND.freeze) causes.add('freeze')
-        if (isSlow(block, i)) causes.add('slow page')
-      }
-      if (TECHNICAL_CAUSES.some((cause) => causes.has(cause))) causes.add('any technical')
-      return causes
+      })
+      return partial
     }
-    /** When a session saw a page of another group after an event. */
-    const untilElsewhere = (s: number, event: number): number => {
-      const group = groupOf[events.page[event]!]!
-      for (let v = sessions.firstView[s]!; v < sessions.firstView[s + 1]!; v++)
-        if (views.event[v]! > event && groupOf[views.page[v]!] !== group) return events.atMs[views.event[v]!]!
-      return Infinity
-    }
+    const walk = funnelWalk(block, among, steps, options, names)
     among.forEach((s) => {
       const depth = walk.depths[s]!
       for (let k = 0; k + 1 < depth; k++) {
-        const [from, to] = [walk.event(s, k), walk.event(s, k + 1)]
-        const own = partial[k]!
-        own.continued++
-        const seen = new Set<number>()
-        for (let v = sessions.firstView[s]!; v < sessions.firstView[s + 1]!; v++)
-          if (views.event[v]! > from && views.event[v]! < to) seen.add(groupOf[views.page[v]!]!)
-        for (const group of seen) add(own.pages, group)
-        const until = Math.min(untilElsewhere(s, from), events.atMs[to]!)
-        for (const cause of met(s, from, until)) add(own.causes, `continued/${cause}`)
+        const stretch = { session: s, from: walk.event(s, k), to: walk.event(s, k + 1) }
+        causesOf('continued', k, stretch)
+        for (const group of look.pages(stretch)) add(partial.steps[k]!.pages, group)
       }
-      if (depth === 0 || depth === steps.length) return
-      const own = partial[depth - 1]!
-      own.lost++
-      const event = walk.lasts(depth - 1)[s]!
-      for (const cause of met(s, event, untilElsewhere(s, event))) add(own.causes, `lost/${cause}`)
+      if (depth > 0 && depth < steps.length)
+        causesOf('lost', depth - 1, {
+          session: s,
+          from: walk.lasts(depth - 1)[s]!,
+          to: firstEvent[s + 1]!,
+        })
     })
     return partial
   },
 
   merge(a, b) {
-    b.forEach(({ continued, lost, pages, causes }, k) => {
-      const own = a[k]!
+    b.steps.forEach(({ continued, lost, pages, causes }, k) => {
+      const own = a.steps[k]!
       own.continued += continued
       own.lost += lost
-      for (const [page, n] of pages) own.pages.set(page, (own.pages.get(page) ?? 0) + n)
-      for (const [cause, n] of causes) own.causes.set(cause, (own.causes.get(cause) ?? 0) + n)
+      addCounts(own.pages, pages)
+      addCounts(own.causes, causes)
     })
+    for (const one of b.seen) a.seen.add(one)
     return a
   },
 
-  finish(total, { steps, names }) {
+  finish({ steps: total, seen }, { steps, names }) {
+    const groups = names.groups.names.length
+    for (const one of seen) add(total[Math.floor(one / groups) % steps.length]!.pages, one % groups)
     const taken = new Set(steps.flatMap((step) => (step.type === 'page' ? [step.page] : [])))
     return total.map(({ continued, lost, pages, causes }) => ({
       continued,
@@ -156,4 +180,60 @@ export const between: Analysis<BetweenSpec, StepPartial[], BetweenStep[]> = {
         .filter((one) => one.lost.hits + one.continued.hits > 0),
     }))
   },
+}
+
+/** What happened in parts of a block's sessions. */
+function lookers(block: Block, names: Names) {
+  const { events, sessions, signals, views } = block
+  const { groupOf } = names.groups
+  /** When a session saw a page of another group after an event. */
+  const untilElsewhere = (s: number, event: number): number => {
+    const group = groupOf[events.page[event]!]!
+    for (let v = sessions.firstView[s]!; v < sessions.firstView[s + 1]!; v++)
+      if (views.event[v]! > event && groupOf[views.page[v]!] !== group) return events.atMs[views.event[v]!]!
+    return Infinity
+  }
+  return {
+    /** page groups that were viewed within */
+    pages({ session: s, from, to }: Stretch): Set<number> {
+      const seen = new Set<number>()
+      for (let v = sessions.firstView[s]!; v < sessions.firstView[s + 1]!; v++)
+        if (views.event[v]! > from && views.event[v]! < to) seen.add(groupOf[views.page[v]!]!)
+      return seen
+    },
+    /** what went wrong, its first event included, before another page was seen */
+    causes({ session: s, from, to }: Stretch): Set<string> {
+      const until = Math.min(
+        untilElsewhere(s, from),
+        to < sessions.firstEvent[s + 1]! ? events.atMs[to]! : Infinity,
+      )
+      const causes = new Set<string>()
+      for (const signal of signalsBetween(block, s, events.atMs[from]!, until)) {
+        const cause = causeOf(SIGNAL_KINDS[signals.kind[signal]!]!)
+        if (cause) causes.add(cause)
+      }
+      for (let i = from; i < sessions.firstEvent[s + 1]! && events.atMs[i]! < until; i++) {
+        if (events.kind[i] === KIND.freeze) causes.add('freeze')
+        if (isSlow(block, i)) causes.add('slow page')
+      }
+      if (TECHNICAL_CAUSES.some((cause) => causes.has(cause))) causes.add('any technical')
+      return causes
+    },
+  }
+}
+
+/** The first of some numbers in ascending order that is at least as large. */
+function firstRow(ascending: Float64Array, number: number): number {
+  let low = 0
+  let high = ascending.length
+  while (low < high) {
+    const middle = (low + high) >>> 1
+    if (ascending[middle]! < number) low = middle + 1
+    else high = middle
+  }
+  return low
+}
+
+function add<K>(counts: Map<K, number>, key: K): void {
+  counts.set(key, (counts.get(key) ?? 0) + 1)
 }

@@ -21,7 +21,7 @@ const NOWHERE = 0x7fff_ffff
 /** To look for one session's next event takes as long as to read so many events one after the other. */
 const SEARCH = 8
 /** Those asked about are followed one by one where they are at most this share of all. */
-const FEW = 1/8
+const FEW = 1 / 8
 
 /**
  * The same as firstChances in reach.ts for many sessions of a block at once.

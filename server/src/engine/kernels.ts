@@ -17,6 +17,7 @@ import {
   sessionIds,
   urls,
   visitorMoments,
+  visitorWays,
   watchList,
 } from '@dust-trail/core'
 
@@ -36,6 +37,7 @@ export const KERNELS = {
   sessionIds,
   urls,
   visitorMoments,
+  visitorWays,
   watchList,
 }
 export type KernelName = keyof typeof KERNELS

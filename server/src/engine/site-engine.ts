@@ -1,4 +1,4 @@
-import type { Block, Lens, Names, PageGroupRule, Selection, SessionRow } from '@dust-trail/core'
+import type { Block, FunnelOptions, Lens, Names, PageGroupRule, Selection, SessionRow } from '@dust-trail/core'
 import { buildBlock, decodeBlock, Dictionaries, lensSpan } from '@dust-trail/core'
 import { Answers } from './answers.ts'
 import type { KernelName, KernelResult, KernelSpec } from './kernels.ts'
@@ -39,6 +39,10 @@ export interface SiteSource {
 const NO_ACTIONS: Actions = new Map()
 /** stands in every question that is about a funnel over visitors */
 const OVER_VISITORS = '"per":"visitor"'
+
+function isOverVisitors(spec: object): boolean {
+  return 'options' in spec && (spec as { options?: FunnelOptions }).options?.per === 'visitor'
+}
 
 const shared = (bytes: number) => new SharedArrayBuffer(bytes)
 
@@ -172,14 +176,21 @@ export class SiteEngine {
   }
 
   /**
-   * The question with the visitors that each of its selections over visitors means. One in the lens itself is looked for
-   * on its days and devices, one in a set within what the set was made in.
+   * The question with the visitors that each of its selections over visitors means, and with the ways of those it asks
+   * about itself. A selection in the lens itself is looked for on its days and devices, one in a set within what the set
+   * was made in.
    */
-  async #withVisitors<Q extends { lens: Lens; spec: object }>(question: Q, signal?: AbortSignal): Promise<Q> {
+  async #withVisitors<Q extends { kernel?: KernelName; lens: Lens; spec: object }>(
+    question: Q,
+    signal?: AbortSignal,
+  ): Promise<Q> {
     const { where, ...rest } = question.lens
     const within = where && { where: await this.#found(where, rest, signal) }
     const lens: Lens = { ...rest, ...within }
-    return { ...question, lens, spec: await this.#found(question.spec, lens, signal) }
+    const spec = await this.#found(question.spec, lens, signal)
+    if (question.kernel !== 'between' || !isOverVisitors(spec)) return { ...question, lens, spec }
+    const ways = await this.#scan({ kernel: 'visitorWays', lens, spec, site: this.source.key }, signal)
+    return { ...question, lens, spec: { ...spec, ways } }
   }
 
   async #found<T>(value: T, lens: Lens, signal?: AbortSignal): Promise<T> {

@@ -1,0 +1,83 @@
+import type { Analysis } from '../sets/analysis.ts'
+import type { FunnelOptions } from './options.ts'
+import { DEFAULT_OPTIONS } from './options.ts'
+import type { Step } from './spec.ts'
+import type { Names } from './trace.ts'
+import type { Visitors } from './visitors.ts'
+import { eachVisitor, joinVisitors, readVisitors } from './visitors.ts'
+
+/**
+ * How visitors came through a funnel, session by session: each row is a part of one session that lies between two steps,
+ * or after the last one reached. In ascending order of session.
+ */
+export interface VisitorWays {
+  /** id of the session */
+  session: Float64Array
+  /** whose it is, as a number that means nothing else */
+  visitor: Uint32Array
+  /** the step reached before */
+  step: Uint8Array
+  /** the how manieth event of the session the step is; -1 = it was reached in a session before */
+  from: Int32Array
+  /** the how manieth event is the next step; -1 = it is in a later session, or was never reached */
+  to: Int32Array
+  /** 1 = the visitor came no further, and was at the step for the last time at `from` */
+  lost: Uint8Array
+}
+
+export interface VisitorWaysSpec {
+  steps: readonly Step[]
+  options?: FunnelOptions | undefined
+  names: Names
+}
+
+type Row = [session: number, visitor: number, step: number, from: number, to: number, lost: number]
+
+/** A visitor's sessions may lie in several blocks, so ways are found before the blocks are asked about anything else. */
+export const visitorWays: Analysis<VisitorWaysSpec, { visitors: Visitors }, VisitorWays> = {
+  adds: true,
+
+  scan(block, sessions, { steps, options = DEFAULT_OPTIONS, names }, onto) {
+    const partial = onto ?? { visitors: new Map() as Visitors }
+    readVisitors(block, sessions, { steps, names, options }, partial.visitors)
+    return partial
+  },
+
+  merge(a, b) {
+    joinVisitors(a.visitors, b.visitors)
+    return a
+  },
+
+  finish({ visitors }, { steps, options = DEFAULT_OPTIONS }) {
+    const rows: Row[] = []
+    let visitor = 0
+    eachVisitor(visitors, steps.length, options, ({ depth, runs, at, last }) => {
+      visitor++
+      const place = (session: number) => runs.findIndex((run) => run.session === session)
+      for (let step = 0; step + 1 < depth; step++) {
+        const [a, b] = [at(step), at(step + 1)]
+        if (a.session === b.session) rows.push([a.session, visitor, step, a.event, b.event, 0])
+        else {
+          rows.push([a.session, visitor, step, a.event, -1, 0])
+          for (const { session } of runs.slice(place(a.session) + 1, place(b.session)))
+            rows.push([session, visitor, step, -1, -1, 0])
+          rows.push([b.session, visitor, step, -1, b.event, 0])
+        }
+      }
+      if (depth > 0 && depth < steps.length) {
+        const { session, event } = last(depth - 1)
+        rows.push([session, visitor, depth - 1, event, -1, 1])
+      }
+    })
+    rows.sort(([a], [b]) => a - b)
+    const column = (k: number) => rows.map((row) => row[k]!)
+    return {
+      session: Float64Array.from(column(0)),
+      visitor: Uint32Array.from(column(1)),
+      step: Uint8Array.from(column(2)),
+      from: Int32Array.from(column(3)),
+      to: Int32Array.from(column(4)),
+      lost: Uint8Array.from(column(5)),
+    }
+  },
+}
