@@ -1,8 +1,11 @@
+import type { EventMatcher } from '../conditions/events.ts'
+import { eventMatcher, pageTable } from '../conditions/events.ts'
 import { eventsWhere } from '../conditions/found.ts'
 import type { EventCondition } from '../conditions/schema.ts'
 import type { Block } from '../events/columns.ts'
 import type { Kind } from '../events/line.ts'
 import { KINDS } from '../events/line.ts'
+import { KIND } from '../events/loose.ts'
 import type { FunnelOptions } from './options.ts'
 import type { Run } from './reach.ts'
 import { ACT_BIT, STEP_BIT, WITHOUT_BIT } from './reach.ts'
@@ -21,50 +24,116 @@ function actKinds(steps: readonly Step[]): Kind[] {
   return [...new Set(kinds)]
 }
 
-/** What events can mean to a funnel, each with the bit that says so. */
-function meaningsOf(
-  steps: readonly Step[],
-  options: FunnelOptions,
-): { bit: number; condition: EventCondition }[] {
-  return [
+/** What an event can mean to a funnel, with the bit that says so. */
+interface Meaning {
+  bit: number
+  condition: EventCondition
+}
+
+/** What events can mean to a funnel. The same list each time, so that what is known of it is found again. */
+function meaningsOf(steps: readonly Step[], options: FunnelOptions): readonly Meaning[] {
+  const known = meaningsKnown.get(steps)
+  if (known?.options === options) return known.meanings
+  const meanings: Meaning[] = [
     ...steps.map((step, k) => ({ bit: STEP_BIT(k), condition: stepCondition(step) })),
     ...options.without
       .filter(({ after }) => after < steps.length - 1)
       .map(({ after, event }) => ({ bit: WITHOUT_BIT(after), condition: event })),
     ...(options.between === 'nothing' ? [{ bit: ACT_BIT, condition: { kinds: actKinds(steps) } }] : []),
   ]
+  meaningsKnown.set(steps, { options, meanings })
+  return meanings
 }
+
+const meaningsKnown = new WeakMap<readonly Step[], { options: FunnelOptions; meanings: readonly Meaning[] }>()
 
 /** For each event of a block what it means; used again for the next block. One for readers of all, one for others. */
 const spaces = { all: new Uint16Array(0), some: new Uint16Array(0) }
 
-function emptySpace(which: keyof typeof spaces, events: number): Uint16Array {
+function spaceFor(which: keyof typeof spaces, events: number): Uint16Array {
   if (spaces[which].length < events) spaces[which] = new Uint16Array(2 * events)
-  else spaces[which].fill(0, 0, events)
   return spaces[which]
 }
 
 /**
  * Reads sessions of a block as a funnel sees them. Each run is good until the next one is read, and all of them until
- * another reader of all, or of some, is made.
+ * another such reader is made.
  * Complexity: the events that mean something, found by the index.
- *
- * @param open  marks with 1 the sessions that may be read; none given = all
  */
 export function runReader(
   block: Block,
   steps: readonly Step[],
   options: FunnelOptions,
   names: Names,
-  open?: Uint8Array,
 ): (session: number) => Run {
-  const { events, sessions, views } = block
-  const masks = emptySpace(open ? 'some' : 'all', events.count)
+  const masks = spaceFor('all', block.events.count).fill(0, 0, block.events.count)
   for (const { bit, condition } of meaningsOf(steps, options))
-    for (const { event, session, ranges } of eventsWhere(block, condition, names))
+    for (const { event, ranges } of eventsWhere(block, condition, names))
       for (let r = 0; r < ranges.length; r += 2)
-        for (let i = ranges[r]!; i < ranges[r + 1]!; i++)
-          if (!open || open[session[i]!] === 1) masks[event[i]!]! |= bit
+        for (let i = ranges[r]!; i < ranges[r + 1]!; i++) masks[event[i]!]! |= bit
+  return runOver(block, masks)
+}
+
+/**
+ * The same for a few sessions of a block.
+ * Complexity: the events of each session that is read.
+ */
+export function fewRunsReader(
+  block: Block,
+  steps: readonly Step[],
+  options: FunnelOptions,
+  names: Names,
+): (session: number) => Run {
+  const { kind, page } = block.events
+  const { firstEvent } = block.sessions
+  const masks = spaceFor('some', block.events.count)
+  const meanings = meaningsOf(steps, options)
+  const { byPage, byKind, open } = tablesOf(meanings, names)
+  const tests = meanings.map((): EventMatcher | undefined => undefined)
+  const run = runOver(block, masks)
+  return (session) => {
+    for (let i = firstEvent[session]!; i < firstEvent[session + 1]!; i++) {
+      let mask = byPage[page[i]!]! & byKind[kind[i]!]!
+      if (mask & open)
+        for (const [k, { bit, condition }] of meanings.entries()) {
+          if (!(mask & open & bit)) continue
+          const test = (tests[k] ??= eventMatcher(block, condition, names))
+          if (!test(i)) mask &= ~bit
+        }
+      masks[i] = mask
+    }
+    return run(session)
+  }
+}
+
+interface MeaningTables {
+  /** what an event can mean by page code and by kind */
+  byPage: Uint16Array
+  byKind: Uint16Array
+  /** meanings that take more than the right page and kind */
+  open: number
+}
+
+/** Made once for all blocks of a question. */
+function tablesOf(meanings: readonly Meaning[], names: Names): MeaningTables {
+  const pages = names.dictionaries.page.values.length
+  const known = tablesKnown.get(meanings)
+  if (known?.byPage.length === pages) return known
+  const made = { byPage: new Uint16Array(pages), byKind: new Uint16Array(256), open: 0 }
+  for (const { bit, condition } of meanings) {
+    const { kinds, page, ...others } = condition
+    const table = page && pageTable(page, names)
+    for (let code = 0; code < pages; code++) if (!table || table[code] === 1) made.byPage[code]! |= bit
+    for (const kind of KINDS) if (!kinds || kinds.includes(kind)) made.byKind[KIND[kind]]! |= bit
+    if (Object.values(others).some((part) => part !== undefined)) made.open |= bit
+  }
+  tablesKnown.set(meanings, made)
+  return made
+}
+
+const tablesKnown = new WeakMap<readonly Meaning[], MeaningTables>()
+
+function runOver({ events, sessions, views }: Block, masks: Uint16Array): (session: number) => Run {
   const run: Run = { from: 0, to: 0, atMs: events.atMs, masks, first: -1 }
   return (session) => {
     run.from = sessions.firstEvent[session]!

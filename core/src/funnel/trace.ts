@@ -13,7 +13,7 @@ import { isPlain } from './options.ts'
 import type { FirstChances } from './chances.ts'
 import { firstChancesOf } from './chances.ts'
 import { reachFor } from './reach.ts'
-import { runReader } from './runs.ts'
+import { fewRunsReader, runReader } from './runs.ts'
 import type { Step } from './spec.ts'
 import { stepCondition } from './steps.ts'
 
@@ -94,6 +94,9 @@ function limitedWalk(
   }
 }
 
+/** Of all sessions at most this share are few: to read one after the other is faster than to find all that happened. */
+const FEW = 1 / 8
+
 function limitedDepths(
   block: Block,
   steps: readonly Step[],
@@ -102,27 +105,30 @@ function limitedDepths(
   { depth, first }: FirstChances,
 ): Uint8Array {
   const open = undecided(block, depth, first, options)
-  if (!open.includes(1)) return depth
+  if (!open.length) return depth
   const reach = reachFor(steps.length, options)
   const chain = new Uint32Array(steps.length)
-  const read = runReader(block, steps, options, names, open)
-  for (let s = 0; s < open.length; s++) if (open[s] === 1) depth[s] = reach(read(s), chain, depth[s])
+  const few = open.length < FEW * depth.length
+  const read = (few ? fewRunsReader : runReader)(block, steps, options, names)
+  for (const s of open) depth[s] = reach(read(s), chain, depth[s])
   return depth
 }
 
-/** Marks the sessions of which first chances do not tell how far they come. */
+/** The sessions of which first chances do not tell how far they come. */
 function undecided(
-  { events: { atMs }, sessions: { startMs, endMs } }: Block,
+  { events: { atMs }, sessions: { count, startMs, endMs } }: Block,
   most: Uint8Array,
   first: readonly Int32Array[],
   { between, without, withinMs }: FunnelOptions,
-): Uint8Array {
-  const open = new Uint8Array(most.length)
+): number[] {
+  const open: number[] = []
   const limitMs = between === 'nothing' || without.length ? -1 : (withinMs ?? Infinity)
-  // Most sessions are shorter than the limit as a whole.
-  for (let s = 0; s < open.length; s++)
-    if (most[s]! > 1 && endMs[s]! - startMs[s]! > limitMs)
-      open[s] = atMs[first[most[s]! - 1]![s]!]! - atMs[first[0]![s]!]! > limitMs ? 1 : 0
+  for (let s = 0; s < count; s++) {
+    // Most sessions are shorter than the limit as a whole.
+    if (endMs[s]! - startMs[s]! <= limitMs) continue
+    const depth = most[s]!
+    if (depth > 1 && atMs[first[depth - 1]![s]!]! - atMs[first[0]![s]!]! > limitMs) open.push(s)
+  }
   return open
 }
 

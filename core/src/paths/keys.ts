@@ -147,11 +147,12 @@ export function treeOf({ keys, counts }: CountedKeys, groups: number, depth: num
       code = longer(code, parent.length)
       ended = longer(ended, parent.length)
     }
-    // As deep as it begins like the one before.
+    // As deep as it begins like the one before. A remainder would take several times as long as the division.
     let at = i === 0 ? 0 : depth
-    while (at > 0 && Math.floor(key / powers[at]!) !== Math.floor(before / powers[at]!)) at--
+    let begins = Math.floor(key / powers[at]!)
+    while (at > 0 && begins !== Math.floor(before / powers[at]!)) begins = Math.floor(key / powers[--at]!)
     before = key
-    for (let rest = key % powers[at]!; rest > 0; at++) {
+    for (let rest = key - begins * powers[at]!; rest > 0; at++) {
       const digit = Math.floor(rest / powers[at + 1]!)
       rest -= digit * powers[at + 1]!
       parent[size] = nodes[at]!

@@ -102,13 +102,9 @@ export function scanOne(
   gathered.partial = scanOnto(gathered.analysis, seen, looked, gathered.spec, gathered.partial)
 }
 
-/** What was gathered in the form in which it goes to another thread, and the memory that can go along uncopied. */
-export function handOver({ partial, analysis }: Gathered): {
-  packed: object | undefined
-  moved: ArrayBuffer[]
-} {
-  const packed = partial && analysis.pack ? analysis.pack(partial) : partial
-  return { packed, moved: buffersIn(packed) }
+/** What was gathered, once nothing is added any more: in the form in which it can go to another thread. */
+export function packed({ partial, analysis, ...rest }: Gathered): Gathered {
+  return { ...rest, analysis, partial: partial && analysis.pack ? analysis.pack(partial) : partial }
 }
 
 /** The answer from what this thread has gathered, and others. */

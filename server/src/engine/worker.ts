@@ -4,7 +4,7 @@ import { setPriority } from 'node:os'
 import type { MessagePort } from 'node:worker_threads'
 import { parentPort } from 'node:worker_threads'
 import type { Gathered } from './kernels.ts'
-import { buffersIn, finish, handOver, nothingGathered, scanOne } from './kernels.ts'
+import { buffersIn, finish, nothingGathered, packed, scanOne } from './kernels.ts'
 import { SharedSite } from './shared-sites.ts'
 import type { Share, ThreadAnswer, ThreadMessage } from './threads.ts'
 
@@ -52,8 +52,8 @@ async function answer(message: Ask): Promise<void> {
   const { ask, finisher, threads } = message
   if (finisher !== undefined) {
     try {
-      const { packed, moved } = handOver(await gather(message))
-      others.get(finisher)!.postMessage({ ask, packed } satisfies Share, moved)
+      const { partial } = await gather(message)
+      others.get(finisher)!.postMessage({ ask, packed: partial } satisfies Share, buffersIn(partial))
     } catch (thrown) {
       others.get(finisher)!.postMessage({ ask, packed: undefined, error: said(thrown) } satisfies Share)
     }
@@ -70,8 +70,8 @@ async function answer(message: Ask): Promise<void> {
     if (typeof own === 'string' || failed !== undefined) throw new Error(failed)
     const gathered = own
     const stopped = !gathered.partial && shares.every(({ packed }) => !packed)
-    const packed = shares.map((share) => share.packed)
-    reply = { ask, result: stopped ? undefined : finish(gathered, packed) }
+    const theirs = shares.map((share) => share.packed)
+    reply = { ask, result: stopped ? undefined : finish(gathered, theirs) }
   } catch (thrown) {
     reply = { ask, error: said(thrown) }
   }
@@ -98,7 +98,8 @@ async function gather({ ask, question, blocks, streamed, stop }: Ask): Promise<G
     const part = site.part(id, await fetched(ask, id))
     if (part) scanOne(gathered, part, lens, meaning)
   }
-  return gathered
+  // Each thread packs its own while the others do.
+  return packed(gathered)
 }
 
 function fetched(ask: number, block: number): Promise<Uint8Array | undefined> {
