@@ -1,3 +1,4 @@
+import { inflateRawSync } from 'node:zlib'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { rowsOf, worlds } from '../test-world.ts'
@@ -57,6 +58,10 @@ const oddities: fc.Arbitrary<Partial<Line>> = fc.record(
   { requiredKeys: [] },
 )
 
+/** These rows as version 2 wrote them, compressed. */
+const VERSION_2 =
+  '5ZTfSsMwFMZPsg58jm+3gXVT6ui1uIcYvahdrIWuKUnaqaV3vorvKae7kUFxzA0EQwiH73f+cRLyOSXq0GrrClMhXipkpqm8Q9zBaceqG2Td6kGOFGpraoc4VHBFXqUl2z0Hls2OvTcdno3dIUazgsLeFt7rQ3LnNYd62+hejbl9J4toFK1OI7djVd+1NWc5Li/Axru/RrXLd3l0MdGpswsV8vTHJxCdRI5zn8vuf9v8X/e7/gjDf80Shb2x2+HTrNNcI95gnkJh/sRHhkTBpzbXnsnsFQqzNxbbwhXeWFbbEArtgtXsJa0qXbL6UFideSR9L8T08W59Q0JSIIWQkj7WWxI0CYiIJE0okCTYOizJ+ws='
+
 describe('a packed block', () => {
   it('is read back as it was, whatever is in it, into dictionaries of any other content', () => {
     fc.assert(
@@ -76,6 +81,30 @@ describe('a packed block', () => {
       { numRuns: 500 },
     )
   })
+  it('is read as it was written by the version before', () => {
+    const at = (t: number, more: Partial<Line>): Line => ({ visitor: 'v', t, kind: 'page', ...more })
+    const lines = [
+      [
+        at(5, { url: '/a' }),
+        at(905, { kind: 'click', url: '/a', target: { selector: '#x' } }),
+        at(2000, { url: '/b' }),
+        at(2100, { url: '/b' }),
+      ],
+      [at(70, { kind: 'click', url: '/c', target: { selector: '#y' } }), at(71, { url: '/a' })],
+    ]
+    const rows = lines.map((own, i) => ({
+      id: i + 1,
+      visitor: `v${i}`,
+      returning: false,
+      device: { class: 'mobile' as const },
+      channel: 'Direct',
+      lines: own,
+    }))
+    const dictionaries = new Dictionaries()
+    const others = new Dictionaries()
+    const again = decodeLoose(inflateRawSync(Buffer.from(VERSION_2, 'base64')), others)
+    expect(plain(again, others)).toEqual(plain(buildLoose(rows, dictionaries), dictionaries))
+  })
   it('holds its own words and no others', () => {
     const dictionaries = new Dictionaries()
     dictionaries.visitor.code('somebody else')
@@ -92,7 +121,7 @@ describe('a packed block', () => {
     }))
     const bytes = encodeBlock(buildLoose(rowsOf([lines]), dictionaries), dictionaries)
     expect(() => decodeLoose(bytes.subarray(0, bytes.length - 3), new Dictionaries())).toThrow(RangeError)
-    const text = new TextDecoder('latin1').decode(bytes).replace('"version":2', '"version":9')
+    const text = new TextDecoder('latin1').decode(bytes).replace('"version":3', '"version":9')
     const other = Uint8Array.from(text, (c) => c.charCodeAt(0))
     expect(() => decodeLoose(other, new Dictionaries())).toThrow(/version 9/)
   })

@@ -2,14 +2,15 @@ import type { Block } from './columns.ts'
 import { settle } from './columns.ts'
 import { Dictionaries } from './dictionaries.ts'
 import type { Counts, LooseBlock, Table } from './loose.ts'
-import { eachLoose, looseBytes, looseCounts, viewLoose } from './loose.ts'
+import { eachLoose, KIND, looseBytes, looseCounts, viewLoose } from './loose.ts'
 
 /**
  * Of what a packed block's bytes mean; one that is not known is not read. Version 2 writes the page of an event as 0 where
- * it is that of the event before in the same session, else 1 more than its code.
+ * it is that of the event before in the same session, else 1 more than its code; version 3 writes those of page views
+ * before all others, which hardly ever change.
  */
-export const PACKING_VERSION = 2
-const READABLE = [1, 2]
+export const PACKING_VERSION = 3
+const READABLE = [1, 2, 3]
 
 type DictionaryName = keyof Dictionaries
 
@@ -70,7 +71,10 @@ export function encodeBlock(block: LooseBlock, dictionaries: Dictionaries): Uint
     const name = `${table}.${column}`
     let plain: Float64Array = new Float64Array(values)
     if (dictionary) recode(plain, dictionaries[dictionary].values, own[dictionary])
-    if (name === 'events.page') plain = changes(plain, block.sessions.firstEvent)
+    if (name === 'events.page') {
+      const changed = changes(plain, block.sessions.firstEvent)
+      plain = Float64Array.from(viewsFirst(block.events.kind), (i) => changed[i]!)
+    }
     const steps =
       name === 'events.atMs'
         ? sinceBefore(plain, block.sessions.firstEvent)
@@ -130,22 +134,29 @@ export function decodeLoose(bytes: Uint8Array, dictionaries: Dictionaries): Loos
     const into = columnOf(block, table, column)
     read(bytes.subarray(at, at + size), own, into)
     at += size
-    if (head.version > 1 && table === 'events' && column === 'page')
-      unchanged(into, block.sessions.firstEvent)
     const dictionary = CODED[table]?.[column]
-    if (dictionary) {
-      const local = codes[dictionary]
-      if (local) for (let i = 0; i < length; i++) into[i] = local[into[i]!]!
-    }
+    // How pages are written depends on kinds, which come later.
+    if (dictionary && into !== block.events.page) recoded(into, codes[dictionary])
     if (own.steps && `${table}.${column}` !== 'events.atMs')
       for (let i = 1; i < length; i++) into[i]! += into[i - 1]!
   })
   const { firstEvent, count } = block.sessions
-  const { atMs } = block.events
+  const { atMs, page, kind } = block.events
+  if (head.version > 2) {
+    const written = page.slice()
+    viewsFirst(kind).forEach((i, at) => (page[i] = written[at]!))
+  }
+  if (head.version > 1) unchanged(page, firstEvent)
+  recoded(page, codes.page)
   if (head.columns[columnIndex('events', 'atMs')]!.steps)
     for (let s = 0; s < count; s++)
       for (let i = firstEvent[s]! + 1; i < firstEvent[s + 1]!; i++) atMs[i]! += atMs[i - 1]!
   return block
+}
+
+/** Codes of a block's own words as those of other dictionaries; as they are where the block has no words. */
+function recoded(into: Numbers, codes: Uint32Array | undefined): void {
+  if (codes) for (let i = 0; i < into.length; i++) into[i] = codes[into[i]!]!
 }
 
 function columnIndex(table: Table, column: string): number {
@@ -201,6 +212,15 @@ function changes(codes: Float64Array, firstEvent: Uint32Array): Float64Array {
     }
   }
   return changed
+}
+
+/** All events, page views before others. */
+function viewsFirst(kind: Uint8Array): Uint32Array {
+  const order = new Uint32Array(kind.length)
+  let n = 0
+  for (let i = 0; i < kind.length; i++) if (kind[i] === KIND.page) order[n++] = i
+  for (let i = 0; i < kind.length; i++) if (kind[i] !== KIND.page) order[n++] = i
+  return order
 }
 
 /** Undoes changes. */

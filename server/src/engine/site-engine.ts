@@ -1,4 +1,12 @@
-import type { Block, FunnelOptions, Lens, Names, PageGroupRule, Selection, SessionRow } from '@dust-trail/core'
+import type {
+  Block,
+  FunnelOptions,
+  Lens,
+  Names,
+  PageGroupRule,
+  Selection,
+  SessionRow,
+} from '@dust-trail/core'
 import { buildBlock, decodeBlock, Dictionaries, lensSpan } from '@dust-trail/core'
 import { Answers } from './answers.ts'
 import type { KernelName, KernelResult, KernelSpec } from './kernels.ts'
