@@ -97,7 +97,7 @@ describe('a packed block', () => {
       visitor: `v${i}`,
       returning: false,
       device: { class: 'mobile' as const },
-      channel: 'Direct',
+      channel: 'Direct' as const,
       lines: own,
     }))
     const dictionaries = new Dictionaries()

@@ -20,8 +20,12 @@ const NOWHERE = 0x7fff_ffff
 
 /** To look for one session's next event takes as long as to read so many events one after the other. */
 const SEARCH = 8
-/** Those asked about are followed one by one where they are at most this share of all. */
+/** Those asked about are followed one by one where they are at most this share of all; else all are, like it or not. */
 const FEW = 1 / 8
+
+export function isFew(among: SessionSet): boolean {
+  return among.count() <= FEW * among.size
+}
 
 /**
  * The same as firstChances in reach.ts for many sessions of a block at once.
@@ -39,7 +43,7 @@ export function firstChancesOf(
 ): FirstChances {
   const { depth, first, live } = workspace(block.sessions.count, steps.length)
   /** how many have come so far, the first so many of `live`; Infinity where it is not followed who */
-  let left = among.count() <= FEW * among.size ? listInto(live, among) : Infinity
+  let left = isFew(among) ? listInto(live, among) : Infinity
   for (let k = 0; k < steps.length && left > 0; k++) {
     const own = first[k]!
     const before = k === 0 ? undefined : first[k - 1]!

@@ -4,14 +4,14 @@ import type { Block } from '../events/columns.ts'
 import type { Dictionaries } from '../events/dictionaries.ts'
 import type { ElementFamilies } from '../labels/element-families.ts'
 import type { PageGroups } from '../labels/page-groups.ts'
-import type { SessionSet } from '../sets/session-set.ts'
+import { SessionSet } from '../sets/session-set.ts'
 import { SIGNAL_KINDS, TECHNICAL_KINDS } from '../signals/detect.ts'
 import type { LeakKind } from './leak-kinds.ts'
 import { LEAK_KINDS } from './leak-kinds.ts'
 import type { FunnelOptions } from './options.ts'
 import { isPlain } from './options.ts'
 import type { FirstChances } from './chances.ts'
-import { firstChancesOf } from './chances.ts'
+import { firstChancesOf, isFew } from './chances.ts'
 import { reachFor } from './reach.ts'
 import { fewRunsReader, runReader } from './runs.ts'
 import type { Step } from './spec.ts'
@@ -174,10 +174,12 @@ export function depthsOf(
   if (!held) kept.set(block, (held = new Map<string, KeptDepths>()))
   const known = held.get(key)
   if (known?.names === names && among.isIn(known.among)) return known.depth
-  const chances = firstChancesOf(block, among, steps, options, names)
+  // Of many it takes as long to tell as of all, and then it is known for whoever asks next.
+  const told = isFew(among) ? among : SessionSet.all(among.size)
+  const chances = firstChancesOf(block, told, steps, options, names)
   const depth = isPlain(options) ? chances.depth : limitedDepths(block, steps, options, names, chances)
   if (held.size >= MOST_KEPT) held.delete(held.keys().next().value!)
-  held.set(key, { names, among, depth: depth.slice() })
+  held.set(key, { names, among: told, depth: depth.slice() })
   return depth
 }
 

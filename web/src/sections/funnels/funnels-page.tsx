@@ -44,8 +44,7 @@ export function FunnelsPage() {
   const [choosing, setChoosing] = useState(false)
   const catalogue = useCatalogue(site.key, lens)
   const answer = useFunnel(site.key, lens, steps, options)
-  // What lies between steps is looked for within sessions.
-  const between = useBetween(site.key, lens, options.per === 'session' ? steps : [], options)
+  const between = useBetween(site.key, lens, steps, options)
   const unit = options.per === 'visitor' ? 'visitors' : 'sessions'
   const { setSelection } = useSelection()
   const result = answer.data?.steps.length === steps.length ? answer.data : undefined
@@ -135,7 +134,7 @@ export function FunnelsPage() {
             setSteps={setSteps}
             options={options}
             result={result}
-            between={between.isPlaceholderData || options.per === 'visitor' ? undefined : between.data}
+            between={between.isPlaceholderData ? undefined : between.data}
             catalogue={catalogue.data}
             open={(selection) => setSelection(selection)}
           />
