@@ -1,3 +1,4 @@
+import type { PriceResult } from '@dust-trail/core'
 import type { Page } from '@playwright/test'
 import { expect, test } from '@playwright/test'
 
@@ -13,17 +14,28 @@ function numberIn(text: string | null): number {
 const row = (page: Page, name: string) =>
   page.getByRole('row').filter({ has: page.getByRole('button', { name, exact: true }) })
 
+const MOBILE = { type: 'text', of: 'device', test: { is: 'equal', to: 'mobile' } }
+const LENS = { from: '2020-01-01', to: '2035-12-31', devices: [] }
+
 test('a segment set beside the lens stands on every screen, with its base', async ({ page, request }) => {
   const made = await request.post('/api/v1/sites/quillmoor/segments', {
-    data: {
-      name: NAME,
-      note: '',
-      owner: '',
-      parentId: null,
-      cut: { condition: { type: 'text', of: 'device', test: { is: 'equal', to: 'mobile' } }, clean: [] },
-    },
+    data: { name: NAME, note: '', owner: '', parentId: null, cut: { condition: MOBILE, clean: [] } },
   })
   expect(made.ok()).toBe(true)
+  const title = `Show what the photo is for ${NAME}`
+  const proposed = await request.post('/api/v1/sites/quillmoor/fixes', {
+    data: {
+      title,
+      hypothesis: 'They take the photo for a button.',
+      change: 'A caption under the photo.',
+      effort: 'hours',
+      status: 'proposed',
+      lens: LENS,
+      selection: { type: 'clicks', page: 'A night', which: 'rage' },
+      sessionId: null,
+    },
+  })
+  expect(proposed.ok()).toBe(true)
   await page.goto(`/pages?${ALL}`)
   await page.getByRole('button', { name: 'Beside' }).click()
   await page.getByRole('button', { name: NAME, exact: true }).click()
@@ -56,6 +68,20 @@ test('a segment set beside the lens stands on every screen, with its base', asyn
   await navigation.getByRole('link', { name: 'Replays' }).click()
   await page.getByLabel('Whose sessions').getByText(NAME).click()
   await expect(page.getByText(`of ${phones!.toLocaleString('en-GB')} sessions`)).toBeVisible()
+
+  // Fixes: what it costs the segment, as it is told when the segment itself is the lens.
+  const within = await request.post('/api/v1/sites/quillmoor/fixes/list', {
+    data: { lens: { ...LENS, where: MOBILE } },
+  })
+  const { price } = ((await within.json()) as { fix: { title: string }; price: PriceResult }[]).find(
+    ({ fix }) => fix.title === title,
+  )!
+  await navigation.getByRole('link', { name: 'Fixes' }).click()
+  await expect(page.getByRole('columnheader', { name: NAME })).toBeVisible()
+  const cell = row(page, title).getByRole('cell').nth(2)
+  await expect(cell).toContainText(`of ${price.met.base.toLocaleString('en-GB')} who met it`)
+  await expect(cell).toContainText(price.lost!.toFixed(1))
+  await navigation.getByRole('link', { name: 'Replays' }).click()
   await lens.getByRole('button', { name: `No longer beside: ${NAME}` }).click()
   await expect(lens.getByText(NAME)).toBeHidden()
   await expect(page.getByText(`of ${all!.toLocaleString('en-GB')} sessions`)).toBeVisible()

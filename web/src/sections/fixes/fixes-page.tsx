@@ -5,7 +5,7 @@ import { keepLens, useLens, useSite } from '../../app/lens.ts'
 import { describeSelection } from '../../closeup/describe.ts'
 import { SideHead, useSides } from '../../lens/sides.tsx'
 import { useView } from '../../trail/view.tsx'
-import { plural, rateText } from '../../ui/format.ts'
+import { count, plural, rateText } from '../../ui/format.ts'
 import { Empty, Failure, Loading, Settling } from '../../ui/states.tsx'
 
 /** Proposed changes, the costliest problem first. */
@@ -41,13 +41,17 @@ export function FixesPage() {
           className="overflow-auto rounded-md border border-line bg-sheet"
         >
           {data.length ? (
-            <table className="w-full table-fixed" data-list>
+            <table
+              className="w-full table-fixed"
+              style={{ minWidth: `${46 + 11 * others.length}rem` }}
+              data-list
+            >
               <thead>
                 <tr>
                   <th className="cell">Fix</th>
                   <th className="cell w-64">Conversions lost, 95 % interval</th>
                   {others.map(({ name }, k) => (
-                    <th key={k} className="cell cell-n w-40 truncate" title={name}>
+                    <th key={k} className="cell cell-n w-44">
                       <SideHead side={k + 1} name={name} />
                     </th>
                   ))}
@@ -108,7 +112,7 @@ export function FixesPage() {
                       </td>
                       {others.map((_, k) => (
                         <td key={k} className="cell cell-n">
-                          {lostWords(beside[k]?.data?.find((one) => one.fix.id === fix.id)?.price)}
+                          <Lost price={beside[k]?.data?.find((one) => one.fix.id === fix.id)?.price} />
                         </td>
                       ))}
                       <td className="cell cell-n">{rateText(price.met)}</td>
@@ -130,9 +134,17 @@ export function FixesPage() {
 }
 
 /** Conversions lost among those who met the problem, with what they are lost of. */
-function lostWords(price: PriceResult | undefined): string {
-  if (!price) return '…'
-  if (price.lost === null) return `cannot tell · ${plural(price.met.base, 'met it', 'met it')}`
+function Lost({ price }: { price: PriceResult | undefined }) {
+  if (!price) return <>…</>
   const [low, high] = price.lostInterval
-  return `${price.lost.toFixed(1)} (${low.toFixed(0)} to ${high.toFixed(0)}) of ${price.met.base}`
+  return (
+    <>
+      <span className="block">
+        {price.lost === null
+          ? 'cannot tell'
+          : `${price.lost.toFixed(1)} (${low.toFixed(0)} to ${high.toFixed(0)})`}
+      </span>
+      <span className="block text-ink-soft">of {count(price.met.base)} who met it</span>
+    </>
+  )
 }

@@ -22,8 +22,8 @@ export function BetweenHint({
   return (
     <>
       {missing && (
-        <p className="mt-1 flex items-center gap-2 text-ochre-text">
-          <span className="min-w-0 truncate">
+        <p className="mt-1 flex flex-wrap items-center gap-x-2 text-ochre-text">
+          <span className="min-w-0 break-words">
             A step may be missing: {percent(missing.rate.share)} of {count(missing.rate.base)} who went on saw{' '}
             <b>{missing.page}</b> in between.
           </span>

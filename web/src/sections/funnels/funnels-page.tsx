@@ -68,7 +68,7 @@ export function FunnelsPage() {
         <div className="min-w-0 flex-1">
           <FunnelTitle funnels={funnels.data ?? []} saved={saved} edited={edited} />
           {result && result.entered > 0 ? (
-            <p className="text-[14px]">
+            <p className="mt-1 text-[14px]">
               <button
                 type="button"
                 className="font-semibold text-spruce hover:underline"
