@@ -154,12 +154,15 @@ interface Place {
   y: number
 }
 
+/** The middle of what is in view of it. */
 async function placeOf(page: Page, { at }: Press): Promise<Place | undefined> {
   if (!at) return undefined
   const element = at(page)
   await element.scrollIntoViewIfNeeded()
   const { x, y, width, height } = (await element.boundingBox())!
-  return { x: x + width / 2, y: y + Math.min(height, 400) / 2 }
+  const top = Math.max(0, y)
+  const bottom = Math.min(y + height, page.viewportSize()!.height)
+  return { x: x + width / 2, y: (top + bottom) / 2 }
 }
 
 async function act(page: Page, { key, wheel, back }: Press, place: Place | undefined): Promise<void> {

@@ -88,6 +88,25 @@ test('a step is missing: it is proposed, added, and takes its part of the leak',
   await expect(page.getByText('3. Booking: details')).toBeVisible()
 })
 
+test('where visitors are counted, a step is missing too, on the way through all their sessions', async ({
+  page,
+}) => {
+  await page.goto(`/funnels?${ALL}`)
+  const hint = step(page, 'A night').getByText(/A step may be missing/)
+  const [sessions] = (await hint.textContent())!.match(/[\d,]+(?= who went on)/)!
+  await page.getByRole('button', { name: 'Change how it counts' }).click()
+  const dialog = page.getByRole('dialog')
+  await dialog.getByText('Visitors', { exact: true }).click()
+  await page.keyboard.press('Escape')
+  await expect(page.getByText(/[\d,]+ visitors entered/)).toBeVisible()
+  await expect(hint).toContainText('Booking: party')
+  const [visitors] = (await hint.textContent())!.match(/[\d,]+(?= who went on)/)!
+  expect(numberIn(visitors)).not.toBe(numberIn(sessions))
+  // As many as the band says.
+  const band = step(page, 'A night').getByRole('button', { name: /went on$/ })
+  expect(numberIn(await band.getAttribute('aria-label'))).toBe(numberIn(visitors))
+})
+
 test('doubled page views of a tracking defect are cut away, and the shares change', async ({ page }) => {
   await page.goto(`/segments?${ALL}&facet=happens`)
   const table = page.getByRole('table', { name: 'What happens' })

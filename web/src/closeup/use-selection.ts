@@ -1,6 +1,6 @@
 import type { Selection } from '@dust-trail/core'
 import { selectionSchema } from '@dust-trail/core'
-import { useMemo } from 'react'
+import { useCallback, useMemo } from 'react'
 import { useSearchParams } from 'react-router'
 
 /** The selection that the close-up shows: kept in the address, so that a link opens it again. */
@@ -11,9 +11,8 @@ export function useSelection(): {
   const [parameters, setParameters] = useSearchParams()
   const text = parameters.get('close')
   const selection = useMemo(() => parse(text), [text])
-  return {
-    selection,
-    setSelection: (next) =>
+  const setSelection = useCallback(
+    (next: Selection | null) =>
       setParameters((known) => {
         const changed = new URLSearchParams(known)
         if (next) changed.set('close', JSON.stringify(next))
@@ -21,7 +20,9 @@ export function useSelection(): {
         changed.delete('facet')
         return changed
       }),
-  }
+    [setParameters],
+  )
+  return { selection, setSelection }
 }
 
 function parse(text: string | null): Selection | null {

@@ -136,7 +136,7 @@ export function FunnelsPage() {
             result={result}
             between={between.isPlaceholderData ? undefined : between.data}
             catalogue={catalogue.data}
-            open={(selection) => setSelection(selection)}
+            open={setSelection}
           />
           {result && <Broken steps={steps} result={result} />}
           {result?.byValue && (

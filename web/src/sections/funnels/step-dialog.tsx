@@ -1,14 +1,18 @@
 import type { Catalogue } from '@dust-trail/api'
 import type { EventCondition, Step } from '@dust-trail/core'
 import { stepName } from '@dust-trail/core'
+import { clsx } from 'clsx'
 import { useState } from 'react'
 import { useActions } from '../../api/queries.ts'
 import { useSite } from '../../app/lens.ts'
 import { elementName } from '../../closeup/describe.ts'
 import { Button, inputLook } from '../../ui/controls.tsx'
 import { Dialog } from '../../ui/dialog.tsx'
-import { plural } from '../../ui/format.ts'
+import { count, plural } from '../../ui/format.ts'
 import { Empty, Loading } from '../../ui/states.tsx'
+
+/** So many pages and elements are there at once: the most used ones. */
+const FIRST = 30
 
 /** Choice of what makes a step: a page seen, or an element clicked. */
 export function StepDialog({
@@ -36,6 +40,21 @@ export function StepDialog({
       `${page} ${text} ${selector}`.toLowerCase().includes(wanted),
     ) ?? []
   const named = actions.data?.filter(({ name }) => name.toLowerCase().includes(wanted)) ?? []
+  /** lists that are shown as a whole, however long */
+  const [whole, setWhole] = useState<readonly string[]>([])
+  const shown = <T,>(list: string, all: readonly T[]) => (whole.includes(list) ? all : all.slice(0, FIRST))
+  const rest = (list: string, length: number) =>
+    length > FIRST &&
+    !whole.includes(list) && (
+      <button
+        type="button"
+        data-row
+        className={clsx(row, 'text-spruce underline')}
+        onClick={() => setWhole([...whole, list])}
+      >
+        {count(length - FIRST)} more {list} that fewer sessions saw
+      </button>
+    )
   const row =
     'flex h-8 w-full items-center gap-3 px-2 text-left hover:bg-ochre-soft focus-visible:bg-ochre-soft'
   return (
@@ -91,7 +110,7 @@ export function StepDialog({
           </button>
         ))}
         {pages.length > 0 && <h2 className="px-2 pt-2">Pages</h2>}
-        {pages.map(({ page, pattern, sessions }) => (
+        {shown('pages', pages).map(({ page, pattern, sessions }) => (
           <button
             key={page}
             type="button"
@@ -106,8 +125,9 @@ export function StepDialog({
             <span className="w-28 text-right text-ink-soft">{plural(sessions, 'session')}</span>
           </button>
         ))}
+        {rest('pages', pages.length)}
         {elements.length > 0 && <h2 className="px-2 pt-3">Clicks</h2>}
-        {elements.map(({ page, selector, text, sessions }) => (
+        {shown('elements', elements).map(({ page, selector, text, sessions }) => (
           <button
             key={`${page}/${selector}`}
             type="button"
@@ -121,6 +141,7 @@ export function StepDialog({
             <span className="w-28 text-right text-ink-soft">{plural(sessions, 'session')}</span>
           </button>
         ))}
+        {rest('elements', elements.length)}
         {catalogue && !pages.length && !elements.length && !named.length && (
           <Empty title="Nothing by that name">Widen the dates of the lens to see more pages.</Empty>
         )}

@@ -32,6 +32,9 @@ interface Props {
   open: (selection: Selection) => void
 }
 
+/** Rows grow when their answers come, even while one is being moved: then, and only then, they are measured again and again. */
+const MEASURING = { droppable: { strategy: MeasuringStrategy.WhileDragging, frequency: 150 } }
+
 /** The funnel as layers: one band a step, all on one scale; what is lost lies to the right of what goes on. */
 export function Strata({ steps, setSteps, options, result, between, catalogue, open }: Props) {
   /** index of the step being chosen; steps.length = a new one */
@@ -46,8 +49,7 @@ export function Strata({ steps, setSteps, options, result, between, catalogue, o
       <DndContext
         sensors={sensors}
         collisionDetection={closestCenter}
-        // Rows grow when their answers come, even while one is being moved.
-        measuring={{ droppable: { strategy: MeasuringStrategy.Always } }}
+        measuring={MEASURING}
         onDragEnd={({ active, over }) => {
           if (over && active.id !== over.id)
             setSteps(arrayMove(steps, ids.indexOf(String(active.id)), ids.indexOf(String(over.id))))
@@ -66,8 +68,7 @@ export function Strata({ steps, setSteps, options, result, between, catalogue, o
                 between={between?.[k]}
                 setSteps={setSteps}
                 open={open}
-                change={() => setChoosing(k)}
-                remove={steps.length > 1 ? () => setSteps(steps.filter((_, i) => i !== k)) : undefined}
+                change={setChoosing}
               />
             ))}
           </ol>

@@ -4,7 +4,7 @@ import { useSortable } from '@dnd-kit/sortable'
 import { CSS } from '@dnd-kit/utilities'
 import { clsx } from 'clsx'
 import { GripVertical, Pencil, Trash2, Type } from 'lucide-react'
-import { useState } from 'react'
+import { memo, useState } from 'react'
 import { leakText } from '../../closeup/describe.ts'
 import { IconButton, inputLook } from '../../ui/controls.tsx'
 import { useDraft } from '../../ui/draft.ts'
@@ -22,8 +22,8 @@ interface Props {
   between: BetweenStep | undefined
   setSteps: (steps: Step[]) => void
   open: (selection: Selection) => void
-  change: () => void
-  remove: (() => void) | undefined
+  /** another choice for the step at an index */
+  change: (index: number) => void
 }
 
 const LEAK_LOOK: Record<LeakKind, string> = {
@@ -38,9 +38,37 @@ const MOST_NAMED = 7
 
 /** One step: its name, its band, its rates, and under it what the lost did instead and how long the others took. */
 export function Stratum(props: Props) {
-  const { id, index, steps, options, result, between, setSteps, open, change, remove } = props
+  const { setNodeRef, attributes, listeners, transform, transition, isDragging } = useSortable({
+    id: props.id,
+  })
+  return (
+    <li
+      ref={setNodeRef}
+      style={{ transform: CSS.Translate.toString(transform), transition }}
+      className={clsx(
+        'group relative grid grid-cols-[200px_minmax(0,1fr)_180px] gap-4 bg-sheet px-2 py-2 not-first:border-t not-first:border-line',
+        isDragging && 'z-10 shadow-lg',
+      )}
+    >
+      <Inside {...props} attributes={attributes} listeners={listeners} />
+    </li>
+  )
+}
+
+/** Drawn anew only where something in it has changed, not whenever the list is measured. */
+const Inside = memo(function Inside({
+  index,
+  steps,
+  options,
+  result,
+  between,
+  setSteps,
+  open,
+  change,
+  attributes,
+  listeners,
+}: Props & Pick<ReturnType<typeof useSortable>, 'attributes' | 'listeners'>) {
   const unit = options.per === 'visitor' ? 'visitors' : 'sessions'
-  const { setNodeRef, attributes, listeners, transform, transition, isDragging } = useSortable({ id })
   const name = stepName(steps[index]!)
   const step = result?.steps[index]
   const widest = Math.max(1, ...(result?.steps.map(({ sessions }) => sessions) ?? [1]))
@@ -62,14 +90,7 @@ export function Stratum(props: Props) {
     side,
   })
   return (
-    <li
-      ref={setNodeRef}
-      style={{ transform: CSS.Translate.toString(transform), transition }}
-      className={clsx(
-        'group relative grid grid-cols-[200px_minmax(0,1fr)_180px] gap-4 bg-sheet px-2 py-2 not-first:border-t not-first:border-line',
-        isDragging && 'z-10 shadow-lg',
-      )}
-    >
+    <>
       <div className="flex min-w-0 gap-1">
         <button
           type="button"
@@ -104,11 +125,14 @@ export function Stratum(props: Props) {
           <IconButton label={`Rename step ${index + 1}`} onClick={() => setNaming(true)}>
             <Type size={13} />
           </IconButton>
-          <IconButton label={`Change step ${index + 1}`} onClick={change}>
+          <IconButton label={`Change step ${index + 1}`} onClick={() => change(index)}>
             <Pencil size={13} />
           </IconButton>
-          {remove && (
-            <IconButton label={`Remove step ${index + 1}`} onClick={remove}>
+          {steps.length > 1 && (
+            <IconButton
+              label={`Remove step ${index + 1}`}
+              onClick={() => setSteps(steps.filter((_, i) => i !== index))}
+            >
               <Trash2 size={13} />
             </IconButton>
           )}
@@ -230,9 +254,9 @@ export function Stratum(props: Props) {
           />
         )}
       </div>
-    </li>
+    </>
   )
-}
+})
 
 /** What a step is called; without a name of its own it is called after what it is. */
 function StepName({

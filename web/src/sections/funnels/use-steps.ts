@@ -1,7 +1,7 @@
 import type { SavedFunnel } from '@dust-trail/api'
 import type { FunnelOptions, Step } from '@dust-trail/core'
 import { DEFAULT_OPTIONS, funnelOptionsSchema, stepsSchema } from '@dust-trail/core'
-import { useMemo } from 'react'
+import { useCallback, useMemo } from 'react'
 import { useSearchParams } from 'react-router'
 
 /** The funnel on screen: that in the address while it is being edited, else the saved one. */
@@ -19,14 +19,8 @@ export function useSteps(saved: SavedFunnel | undefined): {
   const draftedOptions = useMemo(() => parse<FunnelOptions>(optionsText, funnelOptionsSchema), [optionsText])
   const steps = useMemo(() => drafted ?? saved?.steps ?? [], [drafted, saved])
   const options = useMemo(() => draftedOptions ?? saved?.options ?? DEFAULT_OPTIONS, [draftedOptions, saved])
-  return {
-    steps,
-    options,
-    edited:
-      (drafted !== null && JSON.stringify(drafted) !== JSON.stringify(saved?.steps)) ||
-      (draftedOptions !== null &&
-        JSON.stringify(draftedOptions) !== JSON.stringify(saved?.options ?? DEFAULT_OPTIONS)),
-    setSteps: (next) =>
+  const setSteps = useCallback(
+    (next: Step[] | null) =>
       setParameters((known) => {
         const changed = new URLSearchParams(known)
         if (next) changed.set('steps', JSON.stringify(next))
@@ -37,6 +31,16 @@ export function useSteps(saved: SavedFunnel | undefined): {
         changed.delete('close')
         return changed
       }),
+    [setParameters],
+  )
+  return {
+    steps,
+    options,
+    edited:
+      (drafted !== null && JSON.stringify(drafted) !== JSON.stringify(saved?.steps)) ||
+      (draftedOptions !== null &&
+        JSON.stringify(draftedOptions) !== JSON.stringify(saved?.options ?? DEFAULT_OPTIONS)),
+    setSteps,
     setOptions: (next) =>
       setParameters((known) => {
         const changed = new URLSearchParams(known)
