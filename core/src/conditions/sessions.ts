@@ -77,9 +77,9 @@ function sessionTest(
   const { sessions, events, signals } = block
   switch (condition.type) {
     case 'number': {
-      const of = sessionNumber(block, condition.of)
+      const numbers = sessionNumbers(block, condition.of)
       const test = numberTester(condition.test)
-      return (s) => test(of(s))
+      return (s) => test(numbers[s]!)
     }
     case 'visit': {
       const wanted = condition.is === 'returning' ? 1 : 0
@@ -185,6 +185,25 @@ function edgePage({ sessions, views }: Block, s: number, step: 1 | -1): number {
   const from = sessions.firstView[s]!
   const to = sessions.firstView[s + 1]!
   return from === to ? 0 : views.page[step === 1 ? from : to - 1]!
+}
+
+/** Of how many attributes a block keeps the numbers: eight bytes a session each. */
+const MOST_KEPT = 3
+const numbersKept = new WeakMap<Block, Map<SessionNumber, Float64Array>>()
+
+/** A number of each session, kept for whoever asks next: some take a look at all events. */
+function sessionNumbers(block: Block, of: SessionNumber): Float64Array {
+  let kept = numbersKept.get(block)
+  if (!kept) numbersKept.set(block, (kept = new Map<SessionNumber, Float64Array>()))
+  let numbers = kept.get(of)
+  if (!numbers) {
+    const number = sessionNumber(block, of)
+    numbers = new Float64Array(block.sessions.count)
+    for (let s = 0; s < numbers.length; s++) numbers[s] = number(s)
+    if (kept.size >= MOST_KEPT) kept.delete(kept.keys().next().value!)
+    kept.set(of, numbers)
+  }
+  return numbers
 }
 
 /** A number that a session has; durations in milliseconds. */

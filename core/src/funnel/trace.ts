@@ -173,7 +173,12 @@ export function depthsOf(
   let held = kept.get(block)
   if (!held) kept.set(block, (held = new Map<string, KeptDepths>()))
   const known = held.get(key)
-  if (known?.names === names && among.isIn(known.among)) return known.depth
+  if (known?.names === names && among.isIn(known.among)) {
+    // Those that are looked at most recently are the last to go.
+    held.delete(key)
+    held.set(key, known)
+    return known.depth
+  }
   // Of many it takes as long to tell as of all, and then it is known for whoever asks next.
   const told = isFew(among) ? among : SessionSet.all(among.size)
   const chances = firstChancesOf(block, told, steps, options, names)

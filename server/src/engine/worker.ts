@@ -9,6 +9,7 @@ import { SharedSite } from './shared-sites.ts'
 import type { Share, ThreadAnswer, ThreadMessage } from './threads.ts'
 
 type Ask = Extract<ThreadMessage, { type: 'ask' }>
+type ToDo = Exclude<ThreadMessage, { type: 'meet' | 'bytes' }>
 
 const port = parentPort!
 try {
@@ -22,6 +23,8 @@ const sites = new Map<string, SharedSite>()
 const others = new Map<number, MessagePort>()
 /** questions that this thread brings to an end: its own part and the others' */
 const open = new Map<number, { shares: Share[]; enough: () => void }>()
+/** what has come and is not done yet: questions, and what is new, in order */
+const queue: ToDo[] = []
 /** who waits for a stored block, by question */
 const waiting = new Map<number, (bytes: Uint8Array | undefined) => void>()
 
@@ -34,13 +37,26 @@ port.on('message', (message: ThreadMessage) => {
     case 'bytes':
       waiting.get(message.ask)?.(message.bytes)
       break
-    case 'ask':
-      void answer(message)
-      break
     default:
-      siteOf(message.site).take(message)
+      if (queue.push(message) === 1) setImmediate(goOn)
   }
 })
+
+/**
+ * Does what is to be done in order, as far as the next question; then what the other threads have found is taken in, which
+ * would otherwise wait behind all questions that have come.
+ */
+function goOn(): void {
+  for (let next = queue.shift(); next; next = queue.shift()) {
+    if (next.type !== 'ask') {
+      siteOf(next.site).take(next)
+      continue
+    }
+    void answer(next)
+    break
+  }
+  if (queue.length) setImmediate(goOn)
+}
 
 function siteOf(key: string): SharedSite {
   let site = sites.get(key)
