@@ -8,6 +8,7 @@ import { funnelWalk, leakAfter } from '../funnel/trace.ts'
 import type { Names } from '../funnel/trace.ts'
 import { sessionsWithin } from '../lens/within.ts'
 import { SIGNAL_KINDS } from '../signals/detect.ts'
+import { firstAtLeast } from '../sets/ascending.ts'
 import { SessionSet } from '../sets/session-set.ts'
 import type { Selection, SetDefinition, VisitorMoments } from './selection-schema.ts'
 
@@ -143,14 +144,8 @@ function selectVisitors(
 
 /** Where a number lies among ascending ones; -1 where it does not. */
 function placeOf(number: number, ascending: Float64Array): number {
-  let low = 0
-  let high = ascending.length
-  while (low < high) {
-    const middle = (low + high) >>> 1
-    if (ascending[middle]! < number) low = middle + 1
-    else high = middle
-  }
-  return ascending[low] === number ? low : -1
+  const at = firstAtLeast(ascending, number)
+  return ascending[at] === number ? at : -1
 }
 
 function selectClicks(

@@ -4,7 +4,8 @@ import type { Rate } from './funnel.ts'
 import { rate } from './funnel.ts'
 import type { Block } from '../events/columns.ts'
 import type { Analysis } from '../sets/analysis.ts'
-import { addCounts } from '../sets/analysis.ts'
+import { addCounts, addOne } from '../sets/analysis.ts'
+import { firstAtLeast } from '../sets/ascending.ts'
 import type { SignalKind } from '../signals/detect.ts'
 import { SIGNAL_KINDS } from '../signals/detect.ts'
 import type { Interval } from '../stats/interval.ts'
@@ -93,13 +94,13 @@ export const between: Analysis<BetweenSpec, BetweenPartial, BetweenStep[]> = {
     const causesOf = (side: 'continued' | 'lost', step: number, stretch: Stretch) => {
       const own = partial.steps[step]!
       own[side]++
-      for (const cause of look.causes(stretch)) add(own.causes, `${side}/${cause}`)
+      for (const cause of look.causes(stretch)) addOne(own.causes, `${side}/${cause}`)
     }
     const { firstEvent, id } = block.sessions
     if (options.per === 'visitor') {
       if (!ways) throw new RangeError('a funnel over visitors must be asked for their ways first')
       among.forEach((s) => {
-        for (let row = firstRow(ways.session, id[s]!); ways.session[row] === id[s]; row++) {
+        for (let row = firstAtLeast(ways.session, id[s]!); ways.session[row] === id[s]; row++) {
           const begins = ways.from[row]! >= 0
           const ends = ways.to[row]! >= 0
           const step = ways.step[row]!
@@ -114,7 +115,7 @@ export const between: Analysis<BetweenSpec, BetweenPartial, BetweenStep[]> = {
           }
           if (begins) causesOf('continued', step, stretch)
           for (const group of look.pages(stretch))
-            if (begins && ends) add(partial.steps[step]!.pages, group)
+            if (begins && ends) addOne(partial.steps[step]!.pages, group)
             else
               partial.seen.add((ways.visitor[row]! * steps.length + step) * names.groups.names.length + group)
         }
@@ -127,7 +128,7 @@ export const between: Analysis<BetweenSpec, BetweenPartial, BetweenStep[]> = {
       for (let k = 0; k + 1 < depth; k++) {
         const stretch = { session: s, from: walk.event(s, k), to: walk.event(s, k + 1) }
         causesOf('continued', k, stretch)
-        for (const group of look.pages(stretch)) add(partial.steps[k]!.pages, group)
+        for (const group of look.pages(stretch)) addOne(partial.steps[k]!.pages, group)
       }
       if (depth > 0 && depth < steps.length)
         causesOf('lost', depth - 1, {
@@ -153,7 +154,7 @@ export const between: Analysis<BetweenSpec, BetweenPartial, BetweenStep[]> = {
 
   finish({ steps: total, seen }, { steps, names }) {
     const groups = names.groups.names.length
-    for (const one of seen) add(total[Math.floor(one / groups) % steps.length]!.pages, one % groups)
+    for (const one of seen) addOne(total[Math.floor(one / groups) % steps.length]!.pages, one % groups)
     const taken = new Set(steps.flatMap((step) => (step.type === 'page' ? [step.page] : [])))
     return total.map(({ continued, lost, pages, causes }) => ({
       continued,
@@ -220,20 +221,4 @@ function lookers(block: Block, names: Names) {
       return causes
     },
   }
-}
-
-/** The first of some numbers in ascending order that is at least as large. */
-function firstRow(ascending: Float64Array, number: number): number {
-  let low = 0
-  let high = ascending.length
-  while (low < high) {
-    const middle = (low + high) >>> 1
-    if (ascending[middle]! < number) low = middle + 1
-    else high = middle
-  }
-  return low
-}
-
-function add<K>(counts: Map<K, number>, key: K): void {
-  counts.set(key, (counts.get(key) ?? 0) + 1)
 }

@@ -2,7 +2,7 @@ import { textColumn, textValues } from '../conditions/sessions.ts'
 import type { Bucket } from '../lens/calendar.ts'
 import { bucketAt } from '../lens/calendar.ts'
 import type { Analysis } from '../sets/analysis.ts'
-import { addCounts } from '../sets/analysis.ts'
+import { addCounts, addOne } from '../sets/analysis.ts'
 import { Growing } from '../stats/growing.ts'
 import type { Interval } from '../stats/interval.ts'
 import { wilson } from '../stats/interval.ts'
@@ -234,10 +234,6 @@ function sum(a: Depths, b: Depths): Depths {
   const all = atLeast(a, b.length)
   for (let i = 0; i < b.length; i++) all[i]! += b[i]!
   return all
-}
-
-function addOne<K>(counts: Map<K, number>, key: K): void {
-  counts.set(key, (counts.get(key) ?? 0) + 1)
 }
 
 function partOf(label: string, depths: Depths, value: number, steps: number): FunnelPart {

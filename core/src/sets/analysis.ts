@@ -58,3 +58,8 @@ export function addCounts<K>(a: Map<K, number>, b: ReadonlyMap<K, number>): Map<
   for (const [key, n] of b) a.set(key, (a.get(key) ?? 0) + n)
   return a
 }
+
+/** Counts one more of a key. */
+export function addOne<K>(counts: Map<K, number>, key: K): void {
+  counts.set(key, (counts.get(key) ?? 0) + 1)
+}

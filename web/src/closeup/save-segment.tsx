@@ -6,7 +6,7 @@ import { toast } from 'sonner'
 import { call } from '../api/call.ts'
 import { keepLens, useSite } from '../app/lens.ts'
 import { conditionWords, noiseWords } from '../lens/words.ts'
-import { Button, Field, inputLook } from '../ui/controls.tsx'
+import { Button, NameField } from '../ui/controls.tsx'
 import { useDraft, useForget } from '../ui/draft.ts'
 import { Dialog } from '../ui/dialog.tsx'
 import { NoteFields, useOwner } from '../ui/note-fields.tsx'
@@ -60,17 +60,7 @@ export function SaveSegment({
           save.mutate()
         }}
       >
-        <Field label="Name" error={save.error?.message}>
-          <input
-            autoFocus
-            required
-            maxLength={120}
-            className={inputLook}
-            value={name}
-            onFocus={(event) => event.target.select()}
-            onChange={(event) => setName(event.target.value)}
-          />
-        </Field>
+        <NameField error={save.error?.message} name={name} setName={setName} />
         <NoteFields
           label="Why"
           hint="What made you cut it out: you will have forgotten in a month."

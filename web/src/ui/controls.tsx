@@ -129,5 +129,30 @@ export function Field({
   )
 }
 
+/** The name that something is saved under; what is there is marked, so that typing takes its place. */
+export function NameField({
+  name,
+  setName,
+  error,
+}: {
+  name: string
+  setName: (name: string) => void
+  error: string | undefined
+}) {
+  return (
+    <Field label="Name" error={error}>
+      <input
+        autoFocus
+        required
+        maxLength={120}
+        className={inputLook}
+        value={name}
+        onFocus={(event) => event.target.select()}
+        onChange={(event) => setName(event.target.value)}
+      />
+    </Field>
+  )
+}
+
 export const inputLook =
   'w-full rounded-md border border-line bg-sheet px-2.5 py-1.5 hover:border-stone placeholder:text-ink-soft'

@@ -18,7 +18,7 @@ import { useLens, useSite } from '../../app/lens.ts'
 import { useSelection } from '../../closeup/use-selection.ts'
 import { useSides } from '../../lens/sides.tsx'
 import { useView } from '../../trail/view.tsx'
-import { Button, Field, inputLook, Select } from '../../ui/controls.tsx'
+import { Button, NameField, Select } from '../../ui/controls.tsx'
 import { useDraft, useForget } from '../../ui/draft.ts'
 import { Dialog } from '../../ui/dialog.tsx'
 import { NoteFields, useOwner } from '../../ui/note-fields.tsx'
@@ -368,16 +368,7 @@ function SaveFunnel({
             create.mutate()
           }}
         >
-          <Field label="Name" error={create.error?.message}>
-            <input
-              autoFocus
-              required
-              maxLength={120}
-              className={inputLook}
-              value={name}
-              onChange={(event) => setName(event.target.value)}
-            />
-          </Field>
+          <NameField error={create.error?.message} name={name} setName={setName} />
           <NoteFields
             label="Note"
             hint="What it is for, what one must know."

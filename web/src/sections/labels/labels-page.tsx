@@ -20,7 +20,7 @@ import { keepLens, useLens, useSite } from '../../app/lens.ts'
 import { elementName } from '../../closeup/describe.ts'
 import { useSelection } from '../../closeup/use-selection.ts'
 import { eventWords } from '../../lens/words.ts'
-import { Button, Field, IconButton, inputLook, Select } from '../../ui/controls.tsx'
+import { Button, Field, IconButton, inputLook, NameField, Select } from '../../ui/controls.tsx'
 import { useDraft, useForget } from '../../ui/draft.ts'
 import { Dialog } from '../../ui/dialog.tsx'
 import { NoteFields, useOwner } from '../../ui/note-fields.tsx'
@@ -447,16 +447,7 @@ function ActionDialog({ known, close }: { known: Partial<Action>; close: () => v
           save.mutate()
         }}
       >
-        <Field label="Name" error={save.error?.message}>
-          <input
-            autoFocus
-            required
-            maxLength={120}
-            className={inputLook}
-            value={name}
-            onChange={(event) => setName(event.target.value)}
-          />
-        </Field>
+        <NameField error={save.error?.message} name={name} setName={setName} />
         <div className="grid grid-cols-2 gap-3">
           <Field label="What is done">
             <Select
