@@ -57,6 +57,10 @@ export class SessionSet {
     return total
   }
 
+  isEmpty(): boolean {
+    return this.#bits.every((word) => word === 0)
+  }
+
   and(other: SessionSet): SessionSet {
     return this.#combine(other, (a, b) => a & b)
   }

@@ -99,6 +99,8 @@ export function scanOne(
 ): void {
   const seen = lens.clean ? cleaned(block, lens.clean, names) : block
   const looked = lensSessions(seen, lens, timeZone, names).and(standing)
+  // Without a session there is nothing to say, other than that something was looked at.
+  if (gathered.partial && looked.isEmpty()) return
   gathered.partial = scanOnto(gathered.analysis, seen, looked, gathered.spec, gathered.partial)
 }
 
