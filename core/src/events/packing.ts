@@ -69,10 +69,11 @@ export function encodeBlock(block: LooseBlock, dictionaries: Dictionaries): Uint
     const values = columnOf(block, table, column)
     const dictionary = CODED[table]?.[column]
     const name = `${table}.${column}`
-    let plain = dictionary ? recode(values, dictionaries[dictionary].values, own[dictionary]) : values
+    let plain: Float64Array = new Float64Array(values)
+    if (dictionary) recode(plain, dictionaries[dictionary].values, own[dictionary])
     if (name === 'events.page') {
       const changed = changes(plain, block.sessions.firstEvent)
-      plain = viewsFirst(block.events.kind).map((i) => changed[i]!)
+      plain = Float64Array.from(viewsFirst(block.events.kind), (i) => changed[i]!)
     }
     const steps =
       name === 'events.atMs'
@@ -175,8 +176,8 @@ function columnOf(block: LooseBlock, table: Table, column: string): Numbers {
 }
 
 /** Times as distances from the event before in the same session; false where one would not be a whole number. */
-function sinceBefore(atMs: Numbers, firstEvent: Uint32Array): Float64Array | false {
-  const steps = new Float64Array(atMs)
+function sinceBefore(atMs: Float64Array, firstEvent: Uint32Array): Float64Array | false {
+  const steps = atMs.slice()
   for (let s = 0; s + 1 < firstEvent.length; s++)
     for (let i = firstEvent[s + 1]! - 1; i > firstEvent[s]!; i--) steps[i]! -= steps[i - 1]!
   for (let i = 0; i < steps.length; i++) if (!(steps[i]! >= 0 && Number.isInteger(steps[i]!))) return false
@@ -184,24 +185,25 @@ function sinceBefore(atMs: Numbers, firstEvent: Uint32Array): Float64Array | fal
 }
 
 /** Codes as those of another dictionary, which takes in what it does not have. */
-function recode(
-  codes: Numbers,
-  words: readonly string[],
-  into: Dictionaries[DictionaryName],
-): Uint32Array<ArrayBuffer> {
-  const recoded = new Uint32Array(codes.length)
-  /** by code the other one, plus 1; 0 = not met yet */
-  const known = new Uint32Array(words.length)
-  for (let i = 0; i < recoded.length; i++) {
+function recode(codes: Float64Array, words: readonly string[], into: Dictionaries[DictionaryName]): void {
+  const known = new Map<number, number>()
+  let last = 0
+  let lastCode = 0
+  for (let i = 0; i < codes.length; i++) {
     const code = codes[i]!
-    if (code !== 0) recoded[i] = (known[code] ||= into.code(words[code]) + 1) - 1
+    if (code !== last) {
+      let other = known.get(code)
+      if (other === undefined) known.set(code, (other = into.code(words[code])))
+      last = code
+      lastCode = other
+    }
+    codes[i] = lastCode
   }
-  return recoded
 }
 
 /** 0 where a code is that of the event before in the same session, else 1 more than the code. */
-function changes(codes: Numbers, firstEvent: Uint32Array): Uint32Array {
-  const changed = new Uint32Array(codes.length)
+function changes(codes: Float64Array, firstEvent: Uint32Array): Float64Array {
+  const changed = new Float64Array(codes.length)
   for (let s = 0; s + 1 < firstEvent.length; s++) {
     let before = 0
     for (let i = firstEvent[s]!; i < firstEvent[s + 1]!; i++) {
@@ -233,8 +235,8 @@ function unchanged(codes: Numbers, firstEvent: Uint32Array): void {
 }
 
 /** Each number as its distance from the one before; false where they do not rise. */
-function rises(values: Numbers): Float64Array | false {
-  const steps = new Float64Array(values)
+function rises(values: Float64Array): Float64Array | false {
+  const steps = values.slice()
   for (let i = values.length - 1; i > 0; i--) {
     steps[i]! -= values[i - 1]!
     if (!(steps[i]! >= 0)) return false
@@ -242,11 +244,7 @@ function rises(values: Numbers): Float64Array | false {
   return steps
 }
 
-function packed(values: Numbers): { form: Form; bytes: Uint8Array; written: number; gaps: boolean } {
-  if (isWhole(values)) {
-    const form = wholeForm(values)
-    return { form, bytes: planesOf(values, form), written: values.length, gaps: false }
-  }
+function packed(values: Float64Array): { form: Form; bytes: Uint8Array; written: number; gaps: boolean } {
   let written = 0
   for (let i = 0; i < values.length; i++) if (values[i]! === values[i]!) written++
   const gaps = written < values.length
@@ -270,27 +268,21 @@ function packed(values: Numbers): { form: Form; bytes: Uint8Array; written: numb
   return { form, bytes, written, gaps }
 }
 
-function isWhole(values: Numbers): values is Uint32Array | Uint16Array | Uint8Array {
-  return !(values instanceof Float64Array || values instanceof Float32Array)
-}
-
 /** The narrowest form that gives every number back exactly. */
-function formOf(values: Float32Array | Float64Array): Form {
-  for (let i = 0; i < values.length; i++) {
-    const value = values[i]!
-    if (value >= 0 && value < 2 ** 32 && Math.floor(value) === value && !Object.is(value, -0)) continue
-    if (values.every(isMilli)) return 'milli'
-    return values.every((one) => Math.fround(one) === one) ? 'f32' : 'f64'
-  }
-  return wholeForm(values)
-}
-
-/** The same of whole numbers from 0 to below 2 ** 32. */
-function wholeForm(values: Numbers): Form {
+function formOf(values: Float64Array): Form {
   let most = 0
-  for (let i = 0; i < values.length; i++) if (values[i]! > most) most = values[i]!
-  if (most === 0) return 'zero'
-  return most < 2 ** 8 ? 'u8' : most < 2 ** 16 ? 'u16' : 'u32'
+  let whole = true
+  for (let i = 0; whole && i < values.length; i++) {
+    const value = values[i]!
+    whole = value >= 0 && Math.floor(value) === value && !Object.is(value, -0)
+    if (value > most) most = value
+  }
+  if (whole && most === 0) return 'zero'
+  if (whole && most < 2 ** 8) return 'u8'
+  if (whole && most < 2 ** 16) return 'u16'
+  if (whole && most < 2 ** 32) return 'u32'
+  if (values.every(isMilli)) return 'milli'
+  return values.every((value) => Math.fround(value) === value) ? 'f32' : 'f64'
 }
 
 /** Whether a number is a count of thousandths, as a share rounded to three places is once it is held in single precision. */
@@ -304,11 +296,11 @@ function isMilli(value: number): boolean {
   )
 }
 
-function planesOf(values: Numbers, form: Form): Uint8Array {
+function planesOf(values: Float64Array, form: Form): Uint8Array {
   const width = WIDTH[form]
   const bytes = new Uint8Array(width * values.length)
   if (form === 'f32' || form === 'f64') {
-    const raw = new Uint8Array((form === 'f32' ? new Float32Array(values) : new Float64Array(values)).buffer)
+    const raw = new Uint8Array((form === 'f32' ? Float32Array.from(values) : values.slice()).buffer)
     for (let i = 0; i < values.length; i++)
       for (let p = 0; p < width; p++) bytes[p * values.length + i] = raw[i * width + p]!
     return bytes
