@@ -1,8 +1,8 @@
 import { DEFAULT_OPTIONS } from '../funnel/options.ts'
 import type { Names } from '../funnel/trace.ts'
 import { leakOf } from '../funnel/trace.ts'
-import type { Visitors } from '../funnel/visitors.ts'
-import { eachVisitor, joinVisitors, readVisitors } from '../funnel/visitors.ts'
+import type { VisitorsPartial } from '../funnel/visitors.ts'
+import { eachVisitor, gatherVisitors, GATHERING } from '../funnel/visitors.ts'
 import type { Analysis } from '../sets/analysis.ts'
 import type { FunnelSelection, VisitorMoments } from './selection-schema.ts'
 
@@ -11,23 +11,12 @@ export interface VisitorMomentsSpec {
   names: Names
 }
 
-/**
- * The visitors that a funnel over visitors means, each by one session: that in which the moment lies. A visitor's
- * sessions may lie in several blocks, so it is found out before the blocks are asked about anything else.
- */
-export const visitorMoments: Analysis<VisitorMomentsSpec, { visitors: Visitors }, VisitorMoments> = {
-  adds: true,
+/** The visitors that a funnel over visitors means, each by one session: that in which the moment lies. */
+export const visitorMoments: Analysis<VisitorMomentsSpec, VisitorsPartial, VisitorMoments> = {
+  ...GATHERING,
 
-  scan(block, sessions, { selection: { steps, options = DEFAULT_OPTIONS }, names }, onto) {
-    const partial = onto ?? { visitors: new Map() as Visitors }
-    readVisitors(block, sessions, { steps, names, options }, partial.visitors)
-    return partial
-  },
-
-  merge(a, b) {
-    joinVisitors(a.visitors, b.visitors)
-    return a
-  },
+  scan: (block, sessions, { selection, names }, onto) =>
+    gatherVisitors(block, sessions, { ...selection, names }, onto),
 
   finish({ visitors }, { selection, names }) {
     const { steps, options = DEFAULT_OPTIONS, step, side, leak, page } = selection

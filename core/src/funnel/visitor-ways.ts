@@ -3,8 +3,8 @@ import type { FunnelOptions } from './options.ts'
 import { DEFAULT_OPTIONS } from './options.ts'
 import type { Step } from './spec.ts'
 import type { Names } from './trace.ts'
-import type { Visitors } from './visitors.ts'
-import { eachVisitor, joinVisitors, readVisitors } from './visitors.ts'
+import type { VisitorsPartial } from './visitors.ts'
+import { eachVisitor, gatherVisitors, GATHERING } from './visitors.ts'
 
 /**
  * How visitors came through a funnel, session by session: each row is a part of one session that lies between two steps,
@@ -33,20 +33,10 @@ export interface VisitorWaysSpec {
 
 type Row = [session: number, visitor: number, step: number, from: number, to: number, lost: number]
 
-/** A visitor's sessions may lie in several blocks, so ways are found before the blocks are asked about anything else. */
-export const visitorWays: Analysis<VisitorWaysSpec, { visitors: Visitors }, VisitorWays> = {
-  adds: true,
+export const visitorWays: Analysis<VisitorWaysSpec, VisitorsPartial, VisitorWays> = {
+  ...GATHERING,
 
-  scan(block, sessions, { steps, options = DEFAULT_OPTIONS, names }, onto) {
-    const partial = onto ?? { visitors: new Map() as Visitors }
-    readVisitors(block, sessions, { steps, names, options }, partial.visitors)
-    return partial
-  },
-
-  merge(a, b) {
-    joinVisitors(a.visitors, b.visitors)
-    return a
-  },
+  scan: gatherVisitors,
 
   finish({ visitors }, { steps, options = DEFAULT_OPTIONS }) {
     const rows: Row[] = []

@@ -2,6 +2,7 @@ import { textColumn } from '../conditions/sessions.ts'
 import type { Block } from '../events/columns.ts'
 import type { SessionSet } from '../sets/session-set.ts'
 import type { FunnelOptions } from './options.ts'
+import { DEFAULT_OPTIONS } from './options.ts'
 import { reachFor } from './reach.ts'
 import { lastAtStep, runReader } from './runs.ts'
 import type { Step } from './spec.ts'
@@ -77,6 +78,37 @@ export function joinVisitors(a: Visitors, b: Visitors): void {
     if (known) known.push(...runs)
     else a.set(visitor, runs)
   }
+}
+
+/** What is gathered of visitors before anything can be said of one: a visitor's sessions may lie in several blocks. */
+export interface VisitorsPartial {
+  visitors: Visitors
+}
+
+/** What every analysis of visitors has in common: it takes in all of them, and answers in the end. */
+export const GATHERING = {
+  adds: true,
+  merge(a: VisitorsPartial, b: VisitorsPartial): VisitorsPartial {
+    joinVisitors(a.visitors, b.visitors)
+    return a
+  },
+}
+
+/** Takes in the sessions of a block together with those before. */
+export function gatherVisitors(
+  block: Block,
+  sessions: SessionSet,
+  { steps, options = DEFAULT_OPTIONS, names }: Gathered,
+  partial: VisitorsPartial = { visitors: new Map() },
+): VisitorsPartial {
+  readVisitors(block, sessions, { steps, names, options }, partial.visitors)
+  return partial
+}
+
+interface Gathered {
+  steps: readonly Step[]
+  options?: FunnelOptions | undefined
+  names: Names
 }
 
 /** One event of a visitor: in which session, the how manieth of it, and when. */

@@ -52,7 +52,7 @@ export function StepDialog({
         className={clsx(row, 'text-spruce underline')}
         onClick={() => setWhole([...whole, list])}
       >
-        {count(length - FIRST)} more {list} that fewer sessions saw
+        {count(length - FIRST)} more {list}
       </button>
     )
   const row =
