@@ -46,7 +46,7 @@ export function BetweenHint({
       )}
       {between.lost > 0 && (
         <p
-          className="mt-0.5 flex items-center gap-1.5 text-ink-soft"
+          className="mt-0.5 flex items-baseline gap-1.5 text-ink-soft"
           title={[
             'Technical: errors, failed requests, freezes, pages that took over 4 s.',
             ...named.map(
@@ -55,8 +55,8 @@ export function BetweenHint({
             ),
           ].join('\n')}
         >
-          <Wrench size={12} aria-hidden className="shrink-0" />
-          <span className="min-w-0 truncate">{verdict(technical, between)}</span>
+          <Wrench size={12} aria-hidden className="shrink-0 translate-y-0.5" />
+          <span className="min-w-0 break-words">{verdict(technical, between)}</span>
         </p>
       )}
     </>
