@@ -10,7 +10,7 @@ import { eventMatcher, pageTable, passing, targetTable } from './events.ts'
 import { eventsToLookAt, eventsWhere } from './found.ts'
 import type { Condition, EventCondition, SessionNumber, SessionText } from './schema.ts'
 import { holdsSequence } from './sequence.ts'
-import { numberTester } from './tests.ts'
+import { numberTester, rangeOf } from './tests.ts'
 
 /**
  * The sessions of a block, among those given, for which a condition holds. Groups narrow down as they go: `all` asks
@@ -38,6 +38,12 @@ export function sessionsWhere(
       const { column, codes, values } = textColumn(block, condition.of, names)
       const table = passing(values, condition.test)
       return column ? among.whereCode(column, table) : among.where((s) => table[codes(s)] === 1)
+    }
+    case 'number': {
+      const range = rangeOf(condition.test)
+      return range
+        ? among.whereBetween(sessionNumbers(block, condition.of), ...range)
+        : among.where(sessionTest(block, condition, names))
     }
     case 'event': {
       const { event, count } = condition

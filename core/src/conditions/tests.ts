@@ -52,6 +52,22 @@ export function numberTester(test: NumberTest): (value: number) => boolean {
   }
 }
 
+/** What a number test lets pass as a range with both its ends, where it is one. */
+export function rangeOf(test: NumberTest): [from: number, to: number] | undefined {
+  switch (test.is) {
+    case 'equal':
+      return [test.to, test.to]
+    case 'at least':
+      return [test.to, Infinity]
+    case 'at most':
+      return [-Infinity, test.to]
+    case 'between':
+      return [test.from, test.to]
+    default:
+      return undefined
+  }
+}
+
 /**
  * Whether a whole text fits a pattern: * any run of characters, ? any one, all else itself.
  * Complexity: length of the text times length of the pattern at worst, as only the last * is ever tried again.

@@ -344,8 +344,9 @@ export function settle(
       counts.propped++
     }
   const sessionOf = sessionsOf(loose)
-  const happened = new Uint32Array(PLACES * codesIn(page))
-  const placeOf = placer(kind, page, sessionOf)
+  const pageCodes = highest(page) + 1
+  const happened = new Uint32Array(PLACES * pageCodes)
+  const placeOf = placer(kind, page, pageCodes, sessionOf)
   for (let i = 0; i < n; i++) {
     if (kind[i] === KIND.page) {
       counts.views++
@@ -366,14 +367,25 @@ export function settle(
   rank(hasProps, block.events.hasProps, block.events.propsBefore)
   fillSparse(loose, block)
   indexViews(block)
-  indexPages(block, happened, sessionOf)
+  indexPages(block, happened, pageCodes, sessionOf)
   return block
 }
 
+/** The bits of NaN without its sign; of 64 the upper half. */
+const NAN_32 = 0x7fc0_0000
+const NAN_64 = 0x7ff8_0000
+
 /** Marks the events for which any of some columns knows a number; returns how many these are. */
 function mark(has: Uint32Array, columns: readonly (Float32Array | Float64Array)[]): number {
-  for (const column of columns)
-    for (let i = 0; i < column.length; i++) if (column[i]! === column[i]!) has[i >>> 5]! |= 1 << (i & 31)
+  for (const column of columns) {
+    // Of a number that is not known the bits are those of NaN: to compare numbers takes several times as long.
+    const wide = column instanceof Float64Array
+    const bits = new Int32Array(column.buffer, column.byteOffset, wide ? 2 * column.length : column.length)
+    const shift = wide ? 1 : 0
+    const unknown = wide ? NAN_64 : NAN_32
+    for (let i = 0; i < column.length; i++)
+      if ((bits[(i << shift) + shift]! & 0x7fff_ffff) < unknown) has[i >>> 5]! |= 1 << (i & 31)
+  }
   let marked = 0
   for (let w = 0; w < has.length; w++) marked += ones(has[w]!)
   return marked
@@ -382,16 +394,18 @@ function mark(has: Uint32Array, columns: readonly (Float32Array | Float64Array)[
 /** The narrowest forms that hold what is there. */
 function formsFor(loose: LooseBlock): Record<string, number> {
   const chosen: Record<string, number> = {}
+  const codeForms = new Map<ArrayLike<number>, number>()
   for (const table of TABLES)
     for (const [column, own] of Object.entries(LAYOUT[table] as Record<string, Column>)) {
       if (own.forms.length === 1) continue
       const values = valuesFor(loose, table, column)
       const form =
         own === codes
-          ? codeForm(values)
+          ? (codeForms.get(values) ?? codeForm(values as Uint32Array))
           : own === times
             ? every(values, (value) => value >>> 0 === value)
             : every(values, (value) => Math.fround(value) === value || value !== value)
+      if (own === codes) codeForms.set(values, form)
       if (form > 0) chosen[`${table}.${column}`] = form
     }
   return chosen
@@ -399,16 +413,21 @@ function formsFor(loose: LooseBlock): Record<string, number> {
 
 /** What a column will hold, or something as large. */
 function valuesFor(loose: LooseBlock, table: Table, column: string): ArrayLike<number> {
-  if (table === 'postings') return [Math.max(0, loose.sessions.count - 1)]
+  if (table === 'postings') return Uint32Array.of(Math.max(0, loose.sessions.count - 1))
   if (table === 'views' || table === 'pages') return loose.events.page
   const held = table === 'measures' ? loose.events : loose[table as keyof LooseBlock]
   return (held as unknown as Record<string, ArrayLike<number>>)[column] ?? []
 }
 
-function codeForm(values: ArrayLike<number>): number {
+function codeForm(values: Uint32Array): number {
+  const most = highest(values)
+  return most < 256 ? 0 : most < 65_536 ? 1 : 2
+}
+
+function highest(values: Uint32Array): number {
   let most = 0
   for (let i = 0; i < values.length; i++) if (values[i]! > most) most = values[i]!
-  return most < 256 ? 0 : most < 65_536 ? 1 : 2
+  return most
 }
 
 /** 0 where the narrow form holds every value, else 1. */
@@ -475,10 +494,11 @@ const PLACES = 3
 function placer(
   kind: ArrayLike<number>,
   page: ArrayLike<number>,
+  pageCodes: number,
   sessionOf: Uint32Array,
 ): (event: number) => number {
   /** by page the session that viewed it last, plus 1 */
-  const seenIn = new Uint32Array(codesIn(page))
+  const seenIn = new Uint32Array(pageCodes)
   return (event) => {
     const code = page[event]!
     if (kind[event] !== KIND.page) return code * PLACES + 2
@@ -495,19 +515,17 @@ function sessionsOf({ sessions, events }: Pick<Block, 'sessions' | 'events'> | L
   return sessionOf
 }
 
-/** One more than the highest of some codes. */
-function codesIn(codes: ArrayLike<number>): number {
-  let most = 0
-  for (let i = 0; i < codes.length; i++) if (codes[i]! >= most) most = codes[i]! + 1
-  return most
-}
-
 function anyAt(happened: Uint32Array, at: number): boolean {
   return happened[at]! + happened[at + 1]! + happened[at + 2]! > 0
 }
 
 /** @param happened  by place how many events belong there: see placer */
-function indexPages({ events, pages, postings }: Block, happened: Uint32Array, sessionOf: Uint32Array): void {
+function indexPages(
+  { events, pages, postings }: Block,
+  happened: Uint32Array,
+  pageCodes: number,
+  sessionOf: Uint32Array,
+): void {
   /** where the next of them goes in postings */
   const next = new Uint32Array(happened.length)
   let first = 0
@@ -522,28 +540,31 @@ function indexPages({ events, pages, postings }: Block, happened: Uint32Array, s
   }
   pages.first[k] = first
   const { kind, page, target } = events
-  const placeOf = placer(kind, page, sessionOf)
-  // In place by target, by kind, then by page: what is alike keeps its order.
-  for (const i of ordered(
-    ordered(
-      Uint32Array.from(kind, (_, i) => i),
-      target,
-    ),
-    kind,
-  )) {
+  const placeOf = placer(kind, page, pageCodes, sessionOf)
+  const put = (i: number) => {
     const at = next[placeOf(i)]!++
     postings.event[at] = i
     postings.session[at] = sessionOf[i]!
   }
+  // Views have no targets and lie in order of time; all else in place by target, by kind, then by page: what is alike
+  // keeps its order.
+  const others = new Uint32Array(events.count)
+  let n = 0
+  for (let i = 0; i < events.count; i++)
+    if (kind[i] === KIND.page) put(i)
+    else others[n++] = i
+  const byKind = ordered(ordered(others.subarray(0, n), target), kind)
+  for (let j = 0; j < n; j++) put(byKind[j]!)
 }
 
-/** Events by a code that each has, those with the same in the order given. */
+/** Some events by a code that each has, those with the same in the order given. */
 function ordered(list: Uint32Array, codes: Codes): Uint32Array {
-  const most = codesIn(codes)
-  const place = new Uint32Array(most + 1)
-  for (let i = 0; i < codes.length; i++) place[codes[i]! + 1]!++
-  for (let code = 0; code < most; code++) place[code + 1]! += place[code]!
+  let most = 0
+  for (let j = 0; j < list.length; j++) if (codes[list[j]!]! > most) most = codes[list[j]!]!
+  const place = new Uint32Array(most + 2)
+  for (let j = 0; j < list.length; j++) place[codes[list[j]!]! + 1]!++
+  for (let code = 0; code <= most; code++) place[code + 1]! += place[code]!
   const sorted = new Uint32Array(list.length)
-  for (let i = 0; i < list.length; i++) sorted[place[codes[list[i]!]!]!++] = list[i]!
+  for (let j = 0; j < list.length; j++) sorted[place[codes[list[j]!]!]!++] = list[j]!
   return sorted
 }

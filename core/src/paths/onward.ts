@@ -7,7 +7,7 @@ import { KIND } from '../events/loose.ts'
 import type { Names } from '../funnel/trace.ts'
 import type { Analysis } from '../sets/analysis.ts'
 import type { CountedKeys, Keys, TreeColumns } from './keys.ts'
-import { mergeCounted, PathKeys, treeOf } from './keys.ts'
+import { listedOf, mergeCounted, PathKeys, treeOf } from './keys.ts'
 
 export const MOST_DEEP = 10
 
@@ -77,7 +77,9 @@ export interface PathResult {
 
 /**
  * Where sessions went from a moment, as a prefix tree with counts: every node counts the sessions whose path begins like
- * the way to it. Exact. With a depth of 1 it is what came directly next. See mostWalked for what is listed.
+ * the way to it. Exact. With a depth of 1 it is what came directly next. With `most` at most so many places are
+ * listed, those with the most sessions; equally rare ones are all listed or none, so that it does not matter who was met
+ * first.
  * Complexity: views (or events) after the moment until the depth is reached; partials hold distinct paths alone.
  */
 export const onwardPaths: Analysis<PathSpec, PathPartial, PathResult> = {
@@ -114,28 +116,19 @@ export const onwardPaths: Analysis<PathSpec, PathPartial, PathResult> = {
   finish(partial, { names, most, depth }) {
     const { sessions, groups, ...packed } = onwardPaths.pack!(partial)
     const columns = packed.keys ? treeOf(packed as CountedKeys, groups, depth) : packed.columns!
-    const { parent, code, ended, clicks } = columns
-    const count = ended.slice()
-    // Children come after their parents: from the end every node is whole before it counts for its parent.
-    for (let node = count.length - 1; node > 0; node--) count[parent[node]!]! += count[node]!
-    const listed = mostWalked(count, most)
-    const of = (column: Uint32Array) => (listed ? listed.map((node) => column[node]!) : column)
+    const { clicks } = columns
+    const { parent, code, ended, ...listed } = listedOf(columns, most)
     const parts: PathResult['parts'] = []
     /** by code its place in parts plus 1; 0 = not there yet */
     const partAt = new Uint32Array(groups + clicks.length)
-    const part = of(code)
+    const part = code
     for (let k = 0; k < part.length; k++) {
       const own = part[k]!
       partAt[own] ||= parts.push(partOf(own, groups, clicks, names))
       part[k] = partAt[own] - 1
     }
-    const tree = { parent: of(parent), part, sessions: of(count), ended: of(ended) }
-    if (listed) {
-      const place = new Uint32Array(count.length)
-      listed.forEach((node, k) => (place[node] = k))
-      tree.parent.forEach((node, k) => (tree.parent[k] = place[node]!))
-    }
-    return { sessions, ended: ended[0]!, places: count.length - 1, tree, parts }
+    const tree = { parent, part, sessions: listed.sessions, ended }
+    return { sessions, ended: ended[0]!, places: listed.places, tree, parts }
   },
 }
 
@@ -150,34 +143,6 @@ export function pathNodes({ tree, parts }: PathResult): PathNode[] {
   for (let k = 1; k < nodes.length; k++) nodes[tree.parent[k]!]!.next.push(nodes[k]!)
   for (const node of nodes) node.next.sort(largestFirst)
   return nodes[0]!.next
-}
-
-/**
- * The nodes with the most sessions, at most so many besides the root, in order of place, so that parents come before
- * their children; equally rare ones are all listed or none, so that it does not matter who was met first. Undefined
- * where all are listed.
- */
-function mostWalked(count: Uint32Array, most: number | null): Uint32Array | undefined {
-  if (most === null || count.length <= most + 1) return undefined
-  const above = nthLargest(count.subarray(1), most)
-  const listed = [0]
-  for (let node = 1; node < count.length; node++) if (count[node]! > above) listed.push(node)
-  return Uint32Array.from(listed)
-}
-
-/** The number at a place, from 0, of numbers in descending order, most of which are small. */
-function nthLargest(numbers: Uint32Array, place: number): number {
-  const SMALL = 4096
-  const met = new Uint32Array(SMALL)
-  const large: number[] = []
-  for (let i = 0; i < numbers.length; i++)
-    if (numbers[i]! < SMALL) met[numbers[i]!]!++
-    else large.push(numbers[i]!)
-  if (place < large.length) return large.sort((a, b) => b - a)[place]!
-  let before = large.length
-  let number = SMALL - 1
-  while (before + met[number]! <= place) before += met[number--]!
-  return number
 }
 
 function emptyPartial({ names, of, depth }: PathSpec): PathPartial {

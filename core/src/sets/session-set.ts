@@ -37,6 +37,22 @@ export class SessionSet {
     return set
   }
 
+  /** Those of this set whose number in a column lies in [from, to], ends included; NaN lies nowhere. */
+  whereBetween(numbers: Float64Array, from: number, to: number): SessionSet {
+    const set = new SessionSet(this.size)
+    for (let w = 0; w < this.#bits.length; w++) {
+      let word = this.#bits[w]!
+      let found = 0
+      for (; word !== 0; word &= word - 1) {
+        const bit = 31 - Math.clz32(word & -word)
+        const number = numbers[(w << 5) + bit]!
+        if (number >= from && number <= to) found |= 1 << bit
+      }
+      set.#bits[w] = found
+    }
+    return set
+  }
+
   add(session: number): void {
     if (!(session >= 0 && session < this.size))
       throw new RangeError(`session ${session} is not in [0, ${this.size})`)
