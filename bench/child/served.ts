@@ -1,17 +1,17 @@
 /** A server of its own over a million generated sessions, stored as blocks. */
 import { fork } from 'node:child_process'
-import { createHash } from 'node:crypto'
-import { promisify } from 'node:util'
-import { deflate } from 'node:zlib'
+import { QueryTypes } from 'sequelize'
 import type { LooseBlock, SessionRow } from '../../core/src/index.ts'
 import { buildLoose, Dictionaries, encodeBlock } from '../../core/src/index.ts'
+import { storeBlock } from '../../server/src/store/blocks.ts'
 import type { connect } from '../../server/src/store/database.ts'
+import { inTransaction } from '../../server/src/store/database.ts'
 import type { defineModels } from '../../server/src/store/models.ts'
+import { squeeze } from '../../server/src/store/squeezed.ts'
 import { makeSession, rowOf } from './sessions.ts'
 
 export const SESSIONS = Number(process.env['BENCH_SESSIONS'] ?? 1_000_000)
 const BLOCK = 4096
-const squeeze = promisify(deflate) as (data: Uint8Array, options: object) => Promise<Buffer>
 
 export async function addSite(models: ReturnType<typeof defineModels>, key: string) {
   const row = await models.sites.create({
@@ -73,28 +73,26 @@ export function* blocksOf(sessions: number): Generator<SessionRow[]> {
 export async function pack(sequelize: Database, site: number) {
   const rates: number[] = []
   let events = 0
-  let stored = 0
   let ofThree = 0
   for (const rows of blocksOf(SESSIONS)) {
     const dictionaries = new Dictionaries()
     const block = buildLoose(rows, dictionaries)
     const start = performance.now()
-    const columns = await squeeze(encodeBlock(block, dictionaries), { level: 1 })
-    const checksum = createHash('sha256').update(columns).digest('hex')
-    await sequelize.query(
-      'INSERT INTO blocks (site_id, sessions, events, checksum, `columns`) VALUES (?, ?, ?, ?, ?)',
-      {
-        replacements: [site, rows.length, block.events.count, checksum, columns],
-      },
-    )
+    await inTransaction(sequelize, (connection) => storeBlock(connection, site, block, dictionaries))
     rates.push((block.events.count / (performance.now() - start)) * 1000)
     events += block.events.count
-    stored += columns.length
     const sizeOf = async (known: readonly string[]) =>
-      (await squeeze(encodeBlock(only(block, known), dictionaries), { level: 1 })).length
+      (await squeeze(encodeBlock(only(block, known), dictionaries))).body.length
     ofThree += (await sizeOf(['kind', 'atMs', 'page'])) - (await sizeOf([]))
   }
-  return { rates, bytes: stored / events, bytesOfThree: ofThree / events }
+  const [{ stored }] = (await sequelize.query(
+    'SELECT SUM(LENGTH(`columns`)) AS stored FROM blocks WHERE site_id = ?',
+    {
+      replacements: [site],
+      type: QueryTypes.SELECT,
+    },
+  )) as [{ stored: number | string }]
+  return { rates, bytes: Number(stored) / events, bytesOfThree: ofThree / events }
 }
 
 /** The block with nothing known of its events but some columns. */

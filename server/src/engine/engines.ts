@@ -2,7 +2,7 @@ import type { Sequelize } from 'sequelize'
 import type { Collected } from '../ingest/collect.ts'
 import type { Models, SiteRow } from '../store/models.ts'
 import type { DamagedBlock } from '../store/blocks.ts'
-import { readBlocks, readBytes } from '../store/blocks.ts'
+import { readBlocks, readBytes, unpackHere } from '../store/blocks.ts'
 import { readOpenSessions, readSessionsById } from '../store/sessions.ts'
 import { SiteEngine } from './site-engine.ts'
 import type { Actions, Threads } from './threads.ts'
@@ -20,6 +20,9 @@ export interface LoadedSite {
 
 /** How many answers of a site are kept for those who ask the same again. */
 const ANSWERS = 200
+
+/** How many blocks are on their way to each thread: while one is read the next one comes. */
+const AHEAD = 2
 
 /** How long changed sessions gather before they are read anew: well under the two seconds live data may take. */
 const GATHER_MS = 200
@@ -61,7 +64,9 @@ export class Engines {
     for (const site of sites) {
       const { engine, row } = site
       let blocks = 0
-      for await (const read of readBlocks(this.sequelize, row.id, engine.dictionaries, shared)) {
+      const { unpack, count } = this.threads ?? { unpack: unpackHere(shared), count: 1 }
+      const blocksRead = readBlocks(this.sequelize, row.id, engine.dictionaries, unpack, AHEAD * count)
+      for await (const read of blocksRead) {
         if ('damaged' in read) site.damaged.push(read.damaged)
         else engine.addPacked(read.block, read.holes, read.id, this.#used() < this.memoryBytes)
         site.loading = { blocks: ++blocks, of: read.of }

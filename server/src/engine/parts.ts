@@ -41,15 +41,17 @@ export function partOf(
   const missing = new Set(holes)
   for (let s = 0; s < count; s++) if (!missing.has(s)) standing.add(s)
   const shape = shapeOf(block)
+  const { id: ids } = block.sessions
   const positions = Uint32Array.from({ length: count }, (_, s) => s)
-  positions.sort((a, b) => block.sessions.id[a]! - block.sessions.id[b]!)
+  // Most blocks hold sessions in the order in which these came.
+  if (ids.some((own, s) => s > 0 && own < ids[s - 1]!)) positions.sort((a, b) => ids[a]! - ids[b]!)
   const part: Part = {
     id,
     events: block.events.count,
     standing,
     stored,
     bytes: bytesOf(shape),
-    ids: Float64Array.from(positions, (s) => block.sessions.id[s]!),
+    ids: Float64Array.from(positions, (s) => ids[s]!),
     positions,
     span: spanOf(block, standing),
     block: inMemory ? block : undefined,

@@ -278,6 +278,8 @@ export class SiteEngine {
     this.#answers.forgetAll()
     this.#parts.set(part.id, part)
     this.threads?.tell({ type: 'block', site: this.source.key, block: part.shared })
+    // Block by block: all words of a large site at once would hold up whoever asks first.
+    this.#tellWords()
   }
 
   async #bytesOf(id: number): Promise<Uint8Array | undefined> {
@@ -303,6 +305,10 @@ export class SiteEngine {
       this.#answers.forgetAll()
       this.threads?.tell({ type: 'settings', site, settings })
     }
+    this.#tellWords()
+  }
+
+  #tellWords(): void {
     const words: Words = {}
     for (const name of Object.keys(this.dictionaries) as DictionaryName[]) {
       const { values } = this.dictionaries[name]
@@ -310,7 +316,7 @@ export class SiteEngine {
       if (values.length > told) words[name] = values.slice(told)
       this.#told.set(name, values.length)
     }
-    if (Object.keys(words).length) this.threads?.tell({ type: 'words', site, words })
+    if (Object.keys(words).length) this.threads?.tell({ type: 'words', site: this.source.key, words })
   }
 
   #actions(): Actions {

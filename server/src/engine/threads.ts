@@ -1,7 +1,19 @@
 import { availableParallelism } from 'node:os'
 import type { MessagePort } from 'node:worker_threads'
 import { MessageChannel, Worker } from 'node:worker_threads'
-import type { Dictionaries, EventCondition, Lens, PageGroupRule, Shape } from '@dust-trail/core'
+import type {
+  Block,
+  BlockCodes,
+  BlockWords,
+  Dictionaries,
+  EventCondition,
+  Lens,
+  PageGroupRule,
+  Shape,
+} from '@dust-trail/core'
+import { viewBlock } from '@dust-trail/core'
+import type { StoredBlock, Unpack } from '../store/blocks.ts'
+import { Damaged } from '../store/squeezed.ts'
 import type { KernelName } from './kernels.ts'
 
 /** A block as threads hand it on, in memory that all of them see. */
@@ -44,6 +56,7 @@ export interface Question {
 export type ThreadMessage =
   | News
   | Delivery
+  | Unpacking
   | { type: 'meet'; thread: number; port: MessagePort }
   | {
       type: 'ask'
@@ -58,6 +71,11 @@ export type ThreadMessage =
       /** how many threads scan */
       threads: number
     }
+
+/** A stored block that a thread is to read, and then what its words are coded as; undefined where nobody can tell. */
+export type Unpacking =
+  | { type: 'unpack'; task: number; stored: StoredBlock }
+  | { type: 'coded'; task: number; codes: BlockCodes | undefined }
 
 /** A stored block that a thread asked for; undefined where it could not be read. */
 export interface Delivery {
@@ -81,6 +99,13 @@ export type ThreadAnswer =
   | { ask: number; error: string }
   /** a block that it needs */
   | { ask: number; want: number }
+  | Unpacked
+
+/** What a thread says of a stored block: its words, then where its columns lie, or what is wrong with it. */
+export type Unpacked =
+  | { task: number; words: BlockWords }
+  | { task: number; shape: Shape; columns: SharedArrayBuffer }
+  | { task: number; damaged: string }
 
 const MOST_THREADS = 4
 
@@ -101,6 +126,8 @@ export interface Threads {
     fetch: (block: number) => Promise<Uint8Array | undefined>,
     signal?: AbortSignal,
   ): Promise<unknown>
+  /** Reads a stored block into memory that all threads share. */
+  readonly unpack: Unpack
   close(): Promise<void>
 }
 
@@ -115,9 +142,15 @@ export function startThreads(file: URL, count = Math.min(MOST_THREADS, available
     }
   >()
   let asked = 0
+  const tasks = new Map<number, { said: (answer: Unpacked) => void; reject: (error: Error) => void }>()
+  let given = 0
   const workers = Array.from({ length: count }, () => {
     const worker = new Worker(file)
     worker.on('message', (answer: ThreadAnswer) => {
+      if ('task' in answer) {
+        tasks.get(answer.task)?.said(answer)
+        return
+      }
       const waiting = open.get(answer.ask)
       if ('want' in answer) {
         const deliver = (bytes: Uint8Array | undefined) =>
@@ -135,8 +168,9 @@ export function startThreads(file: URL, count = Math.min(MOST_THREADS, available
       else waiting?.resolve(answer.result)
     })
     const lost = (error: Error) => {
-      for (const { reject } of open.values()) reject(error)
+      for (const { reject } of [...open.values(), ...tasks.values()]) reject(error)
       open.clear()
+      tasks.clear()
     }
     worker.on('error', lost)
     worker.on('exit', () => lost(new Error('a thread of the engine has ended')))
@@ -172,6 +206,32 @@ export function startThreads(file: URL, count = Math.min(MOST_THREADS, available
           } satisfies ThreadMessage)
         })
       }).finally(() => signal?.removeEventListener('abort', halt))
+    },
+    unpack(stored, codesOf) {
+      const task = given++
+      const worker = workers[task % count]!
+      return new Promise<Block>((resolve, reject) => {
+        const said = (answer: Unpacked) => {
+          if ('words' in answer) {
+            const tell = (codes?: BlockCodes) =>
+              worker.postMessage({ type: 'coded', task, codes } satisfies ThreadMessage)
+            codesOf(answer.words).then(tell, (error: unknown) => {
+              reject(error instanceof Error ? error : new Error(String(error)))
+              tell()
+            })
+            return
+          }
+          tasks.delete(task)
+          if ('damaged' in answer) reject(new Damaged(answer.damaged))
+          else resolve(viewBlock(answer.shape, answer.columns))
+        }
+        tasks.set(task, { said, reject })
+        // Given away, alone: the memory it came in may hold much else.
+        const body = new Uint8Array(stored.body)
+        worker.postMessage({ type: 'unpack', task, stored: { ...stored, body } } satisfies ThreadMessage, [
+          body.buffer,
+        ])
+      })
     },
     async close() {
       await Promise.all(workers.map((worker) => worker.terminate()))

@@ -3,6 +3,8 @@ import { readlinkSync } from 'node:fs'
 import { setPriority } from 'node:os'
 import type { MessagePort } from 'node:worker_threads'
 import { parentPort } from 'node:worker_threads'
+import { blockWords, decodeCoded, shapeOf } from '@dust-trail/core'
+import { unsqueezedNow } from '../store/squeezed.ts'
 import type { Gathered } from './kernels.ts'
 import { buffersIn, finish, nothingGathered, packed, scanOne } from './kernels.ts'
 import { SharedSite } from './shared-sites.ts'
@@ -10,6 +12,7 @@ import type { Share, ThreadAnswer, ThreadMessage } from './threads.ts'
 
 type Ask = Extract<ThreadMessage, { type: 'ask' }>
 type ToDo = Exclude<ThreadMessage, { type: 'meet' | 'bytes' }>
+type Unpacking = Extract<ThreadMessage, { type: 'unpack' | 'coded' }>
 
 const port = parentPort!
 try {
@@ -23,7 +26,9 @@ const sites = new Map<string, SharedSite>()
 const others = new Map<number, MessagePort>()
 /** questions that this thread brings to an end: its own part and the others' */
 const open = new Map<number, { shares: Share[]; enough: () => void }>()
-/** what has come and is not done yet: questions, and what is new, in order */
+/** stored blocks whose words are being coded, by task */
+const unpacked = new Map<number, Uint8Array>()
+/** what has come and is not done yet: questions, blocks to be read, and what is new, in order */
 const queue: ToDo[] = []
 /** who waits for a stored block, by question */
 const waiting = new Map<number, (bytes: Uint8Array | undefined) => void>()
@@ -43,16 +48,17 @@ port.on('message', (message: ThreadMessage) => {
 })
 
 /**
- * Does what is to be done in order, as far as the next question; then what the other threads have found is taken in, which
+ * Does what is to be done in order, as far as the next question or block; then what the other threads have found is taken in, which
  * would otherwise wait behind all questions that have come.
  */
 function goOn(): void {
   for (let next = queue.shift(); next; next = queue.shift()) {
-    if (next.type !== 'ask') {
+    if (next.type === 'ask') void answer(next)
+    else if (next.type === 'unpack' || next.type === 'coded') unpack(next)
+    else {
       siteOf(next.site).take(next)
       continue
     }
-    void answer(next)
     break
   }
   if (queue.length) setImmediate(goOn)
@@ -62,6 +68,27 @@ function siteOf(key: string): SharedSite {
   let site = sites.get(key)
   if (!site) sites.set(key, (site = new SharedSite()))
   return site
+}
+
+/** Reads a stored block as far as its words, and once these are coded, the rest. */
+function unpack(message: Unpacking): void {
+  const { task } = message
+  try {
+    if (message.type === 'unpack') {
+      const bytes = unsqueezedNow(message.stored.body, message.stored.checksum)
+      unpacked.set(task, bytes)
+      port.postMessage({ task, words: blockWords(bytes) } satisfies ThreadAnswer)
+      return
+    }
+    const bytes = unpacked.get(task)!
+    unpacked.delete(task)
+    if (!message.codes) return
+    const block = decodeCoded(bytes, message.codes, (length) => new SharedArrayBuffer(length))
+    const columns = block.sessions.id.buffer as unknown as SharedArrayBuffer
+    port.postMessage({ task, shape: shapeOf(block), columns } satisfies ThreadAnswer)
+  } catch (thrown) {
+    port.postMessage({ task, damaged: said(thrown) } satisfies ThreadAnswer)
+  }
 }
 
 async function answer(message: Ask): Promise<void> {

@@ -5,7 +5,7 @@ import { QueryTypes } from 'sequelize'
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
 import { allSessions, exportLines } from '../routes/export.ts'
 import { testApp, testDatabase } from '../test-database.ts'
-import { deleteSessions, packEnded, readBlocks } from './blocks.ts'
+import { deleteSessions, packEnded, readBlocks, unpackHere } from './blocks.ts'
 import { inTransaction } from './database.ts'
 import { placeLines } from './place-lines.ts'
 
@@ -147,7 +147,12 @@ describe('a damaged block', () => {
     )
     const read = []
     const allocate = (bytes: number) => new ArrayBuffer(bytes)
-    for await (const one of readBlocks(database.sequelize, database.site.id, new Dictionaries(), allocate))
+    for await (const one of readBlocks(
+      database.sequelize,
+      database.site.id,
+      new Dictionaries(),
+      unpackHere(allocate),
+    ))
       read.push(one)
     expect(read).toEqual([
       expect.objectContaining({ holes: [], of: 2 }),

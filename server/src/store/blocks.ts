@@ -1,8 +1,12 @@
-import { createHash } from 'node:crypto'
-import { promisify } from 'node:util'
-import { deflate, inflate } from 'node:zlib'
-import type { Block, Dictionaries, Line } from '@dust-trail/core'
-import { buildLoose, decodeBlock, Dictionaries as OwnDictionaries, encodeBlock } from '@dust-trail/core'
+import type { Block, BlockCodes, BlockWords, Dictionaries, Line, LooseBlock } from '@dust-trail/core'
+import {
+  blockWords,
+  buildLoose,
+  codesFor,
+  decodeCoded,
+  Dictionaries as OwnDictionaries,
+  encodeBlock,
+} from '@dust-trail/core'
 import type { Connection } from 'mariadb'
 import { QueryTypes } from 'sequelize'
 import type { Sequelize } from 'sequelize'
@@ -11,16 +15,11 @@ import { lineKey } from './line-key.ts'
 import type { SiteRow } from './models.ts'
 import type { SessionRecord } from './session-row.ts'
 import { sessionRow } from './session-row.ts'
+import { Damaged, sha256, squeeze, undamaged, unsqueeze, unsqueezed } from './squeezed.ts'
 
 /** Sessions in one block, and those whose lines lie together within it. */
 export const BLOCK_SESSIONS = 4096
 const LINES_TOGETHER = 256
-/** Packing is for reading fast, not for the last byte: more effort saves a tenth and takes three times as long. */
-const EFFORT = { level: 1 }
-
-const squeeze = promisify(deflate) as (data: Uint8Array | string, options: object) => Promise<Buffer>
-const unsqueeze = promisify(inflate)
-
 /** A line as it is stored, and what it is known by where that does not follow from its own id. */
 interface StoredLine {
   key: Buffer | null
@@ -69,12 +68,7 @@ export async function packEnded(
       ),
     )
     const block = buildLoose(rows, dictionaries)
-    const columns = await squeeze(encodeBlock(block, dictionaries), EFFORT)
-    const made = await connection.query<{ insertId: number | bigint }>(
-      'INSERT INTO blocks (site_id, sessions, events, checksum, `columns`) VALUES (?, ?, ?, ?, ?)',
-      [site.id, packed.length, block.events.count, sha256(columns), columns],
-    )
-    const blockId = Number(made.insertId)
+    const blockId = await storeBlock(connection, site.id, block, dictionaries)
     await writeLines(
       connection,
       blockId,
@@ -90,6 +84,21 @@ export async function packEnded(
     ])
     return { sessions: packed.length, events: block.events.count }
   })
+}
+
+/** Writes a block as it is stored; returns its id. */
+export async function storeBlock(
+  connection: Connection,
+  siteId: number,
+  block: LooseBlock,
+  dictionaries: Dictionaries,
+): Promise<number> {
+  const { body, checksum } = await squeeze(encodeBlock(block, dictionaries))
+  const { insertId } = await connection.query<{ insertId: number | bigint }>(
+    'INSERT INTO blocks (site_id, sessions, events, checksum, `columns`) VALUES (?, ?, ?, ?, ?)',
+    [siteId, block.sessions.count, block.events.count, checksum, body],
+  )
+  return Number(insertId)
 }
 
 async function storedRows(
@@ -122,8 +131,8 @@ async function writeLines(
       .slice(from, from + LINES_TOGETHER)
       .map((lines) => lines.map(({ key, body }) => `${ownKey(key, body)}\t${body}`).join('\n'))
       .join('\n\n')
-    const body = await squeeze(text, EFFORT)
-    pieces.push([blockId, from / LINES_TOGETHER, sha256(body), body])
+    const { body, checksum } = await squeeze(text)
+    pieces.push([blockId, from / LINES_TOGETHER, checksum, body])
   }
   await writeRows(
     connection,
@@ -151,6 +160,18 @@ export interface DamagedBlock {
   reason: string
 }
 
+/** A block as it is stored. */
+export interface StoredBlock {
+  body: Uint8Array
+  checksum: string
+}
+
+/** Makes a block of what is stored; whoever does it asks for the codes of its words. @throws Damaged */
+export type Unpack = (
+  stored: StoredBlock,
+  codesOf: (words: BlockWords) => Promise<BlockCodes>,
+) => Promise<Block>
+
 interface BlockRecord {
   id: number
   sessions: number
@@ -158,12 +179,18 @@ interface BlockRecord {
   columns: Buffer
 }
 
-/** All blocks of a site, the newest first; one that is damaged is named and does not stop the rest. */
+/**
+ * All blocks of a site, the newest first; one that is damaged is named and does not stop the rest.
+ *
+ * @param unpack  by whom
+ * @param ahead   how many blocks are on their way at a time
+ */
 export async function* readBlocks(
   sequelize: Sequelize,
   siteId: number,
   dictionaries: Dictionaries,
-  allocate: (bytes: number) => ArrayBufferLike,
+  unpack: Unpack,
+  ahead = 2,
 ): AsyncGenerator<(ReadBlock | { damaged: DamagedBlock }) & { of: number }> {
   const ids = await sequelize.query<{ id: number }>(
     'SELECT id FROM blocks WHERE site_id = ? ORDER BY id DESC',
@@ -182,23 +209,50 @@ export async function* readBlocks(
     if (known) known.push(position)
     else holesOf.set(Number(block_id), [position])
   }
-  // The next one is on its way while one is unpacked.
-  let next = ids[0] && readBytes(sequelize, Number(ids[0].id))
-  for (let k = 0; k < ids.length; k++) {
-    const id = Number(ids[k]!.id)
-    const read = await next
-    next = ids[k + 1] && readBytes(sequelize, Number(ids[k + 1]!.id))
-    if (!read) continue
-    if ('damaged' in read) {
-      yield { ...read, of: ids.length }
-      continue
-    }
+  /** when all blocks before have their codes: these do not depend on who is faster */
+  let turn: Promise<unknown> = Promise.resolve()
+  const read = async (id: number): Promise<ReadBlock | { damaged: DamagedBlock } | undefined> => {
+    const before = turn
+    let coded!: () => void
+    turn = new Promise<void>((resolve) => (coded = resolve))
     try {
-      const block = decodeBlock(read.bytes, dictionaries, allocate)
-      yield { id, block, holes: holesOf.get(id) ?? [], of: ids.length }
-    } catch (error) {
-      yield { damaged: { id, sessions: read.sessions, reason: reasonOf(error) }, of: ids.length }
+      const record = await recordOf(sequelize, id)
+      if (!record) return undefined
+      const { columns: body, checksum, sessions } = record
+      try {
+        const block = await unpack({ body, checksum }, async (words) => {
+          await before
+          const codes = codesFor(words, dictionaries)
+          coded()
+          return codes
+        })
+        return { id, block, holes: holesOf.get(id) ?? [] }
+      } catch (error) {
+        if (!(error instanceof Damaged)) throw error
+        return { damaged: { id, sessions, reason: error.message } }
+      }
+    } finally {
+      void before.then(coded)
     }
+  }
+  const under: ReturnType<typeof read>[] = []
+  for (let k = 0; under.length || k < ids.length;) {
+    while (k < ids.length && under.length < ahead) {
+      const one = read(Number(ids[k++]!.id))
+      // Whoever waits for an earlier one that fails is told of that one.
+      one.catch(() => undefined)
+      under.push(one)
+    }
+    const one = await under.shift()
+    if (one) yield { ...one, of: ids.length }
+  }
+}
+
+/** Unpacks in this thread. */
+export function unpackHere(allocate?: (bytes: number) => ArrayBufferLike): Unpack {
+  return async ({ body, checksum }, codesOf) => {
+    const bytes = await unsqueezed(body, checksum)
+    return undamaged(async () => decodeCoded(bytes, await codesOf(blockWords(bytes)), allocate))
   }
 }
 
@@ -207,22 +261,23 @@ export async function readBytes(
   sequelize: Sequelize,
   id: number,
 ): Promise<{ bytes: Uint8Array; sessions: number } | { damaged: DamagedBlock } | undefined> {
+  const record = await recordOf(sequelize, id)
+  if (!record) return undefined
+  const { sessions } = record
+  try {
+    return { bytes: await unsqueezed(record.columns, record.checksum), sessions }
+  } catch (error) {
+    if (!(error instanceof Damaged)) throw error
+    return { damaged: { id, sessions, reason: error.message } }
+  }
+}
+
+async function recordOf(sequelize: Sequelize, id: number): Promise<BlockRecord | undefined> {
   const [record] = await sequelize.query<BlockRecord>(
     'SELECT id, sessions, checksum, `columns` FROM blocks WHERE id = ?',
     { replacements: [id], type: QueryTypes.SELECT },
   )
-  if (!record) return undefined
-  const { sessions } = record
-  try {
-    if (sha256(record.columns) !== record.checksum) throw new RangeError('its checksum is wrong')
-    return { bytes: await unsqueeze(record.columns), sessions }
-  } catch (error) {
-    return { damaged: { id, sessions, reason: reasonOf(error) } }
-  }
-}
-
-function reasonOf(error: unknown): string {
-  return error instanceof Error ? error.message : String(error)
+  return record
 }
 
 interface PackedPlace {
@@ -407,8 +462,4 @@ export async function deleteSessions(
   for (const table of ['events', 'recordings'])
     await connection.query(`DELETE FROM ${table} WHERE session_id IN (?)`, [ids])
   await connection.query('DELETE FROM sessions WHERE id IN (?)', [ids])
-}
-
-function sha256(data: Uint8Array): string {
-  return createHash('sha256').update(data).digest('hex')
 }

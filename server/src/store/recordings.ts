@@ -1,4 +1,3 @@
-import { createHash } from 'node:crypto'
 import { promisify } from 'node:util'
 import { deflate, deflateSync, inflate } from 'node:zlib'
 import type { DocumentRecording, RecordItem, Snapshot } from '@dust-trail/core'
@@ -7,6 +6,7 @@ import type { Connection } from 'mariadb'
 import { QueryTypes } from 'sequelize'
 import type { Sequelize } from 'sequelize'
 import { writeRows } from './database.ts'
+import { sha256 } from './squeezed.ts'
 
 const inflated = promisify(inflate)
 const deflated = promisify(deflate) as (data: string) => Promise<Buffer>
@@ -145,10 +145,6 @@ export async function commonSnapshot(
   )
   const [best] = rows
   return best ? { hash: best.hash, sessions: Number(best.sessions), of: sessionIds.length } : null
-}
-
-function sha256(data: string | Buffer): string {
-  return createHash('sha256').update(data).digest('hex')
 }
 
 function groupBy<T, K>(rows: readonly T[], key: (row: T) => K): Map<K, T[]> {
