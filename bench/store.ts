@@ -2,8 +2,10 @@
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { pathToFileURL } from 'node:url'
 import { Engines } from '../server/src/engine/engines.ts'
 import { SiteEngine } from '../server/src/engine/site-engine.ts'
+import { startThreads } from '../server/src/engine/threads.ts'
 import { writeSessions } from '../server/src/store/bulk.ts'
 import { connect, inTransaction } from '../server/src/store/database.ts'
 import { migrate } from '../server/src/store/migrations.ts'
@@ -42,14 +44,17 @@ export async function run(): Promise<Report> {
     )
     await sequelize.query('DELETE FROM sessions WHERE site_id = ?', { replacements: [rows.id] })
 
-    const engines = new Engines(sequelize, models, (error) => {
+    const threads = startThreads(pathToFileURL('dist/engine-worker.mjs'))
+    const failed = (error: unknown) => {
       throw error
-    })
+    }
+    const engines = new Engines(sequelize, models, failed, threads)
     const start = performance.now()
     const { loaded } = await engines.load()
     await loaded
     const coldMs = performance.now() - start
     const { bytes, events } = engines.get('packed')!.engine.size()
+    await threads.close()
     const http = await askOverHttp(database.url, await freePort())
     return {
       name: 'store',

@@ -46,7 +46,7 @@ interface ColumnHead extends ColumnForm {
   steps?: true
 }
 
-interface Head {
+export interface Head {
   version: number
   counts: Counts
   columns: ColumnHead[]
@@ -93,6 +93,20 @@ export function encodeBlock(block: LooseBlock, dictionaries: Dictionaries): Uint
 /** Memory for the dense columns of a block that is being read. */
 let between = new ArrayBuffer(0)
 
+/** A block's bytes of which is known what they are. */
+export interface PackedBlock {
+  bytes: Uint8Array
+  head: Head
+}
+
+/** @throws RangeError where the bytes are of another version */
+export function openPacked(bytes: Uint8Array): PackedBlock {
+  const head = JSON.parse(new TextDecoder().decode(bytes.subarray(4, 4 + headLength(bytes)))) as Head
+  if (!READABLE.includes(head.version))
+    throw new RangeError(`a block of version ${head.version} cannot be read, only up to ${PACKING_VERSION}`)
+  return { bytes, head }
+}
+
 /**
  * The block that bytes stand for, coded with the given dictionaries, to which its words are added.
  *
@@ -103,39 +117,26 @@ export function decodeBlock(
   dictionaries: Dictionaries,
   allocate?: (bytes: number) => ArrayBufferLike,
 ): Block {
-  const head = headOf(bytes)
-  return settledFrom(bytes, head, codesFor(head.words, dictionaries), allocate)
+  const packed = openPacked(bytes)
+  return decodeCoded(packed, codesFor(packed.head.words, dictionaries), allocate)
 }
 
-/** The same with codes that somebody else knows. @throws as decodeBlock */
+/** The same with codes that somebody else knows. @throws RangeError where the bytes end too early */
 export function decodeCoded(
-  bytes: Uint8Array,
+  packed: PackedBlock,
   codes: BlockCodes,
   allocate?: (bytes: number) => ArrayBufferLike,
 ): Block {
-  return settledFrom(bytes, headOf(bytes), codes, allocate)
-}
-
-function settledFrom(
-  bytes: Uint8Array,
-  head: Head,
-  codes: BlockCodes,
-  allocate?: (bytes: number) => ArrayBufferLike,
-): Block {
-  const size = looseBytes(head.counts)
+  const size = looseBytes(packed.head.counts)
   if (between.byteLength < size) between = new ArrayBuffer(size + (size >>> 2))
-  return settle(decodeInto(bytes, head, codes, between), allocate)
+  return settle(decodeInto(packed, codes, between), allocate)
 }
 
 /** The same as dense columns. @throws as decodeBlock */
 export function decodeLoose(bytes: Uint8Array, dictionaries: Dictionaries): LooseBlock {
-  const head = headOf(bytes)
-  return decodeInto(bytes, head, codesFor(head.words, dictionaries), new ArrayBuffer(looseBytes(head.counts)))
-}
-
-/** The words of a block. @throws as decodeBlock */
-export function blockWords(bytes: Uint8Array): BlockWords {
-  return headOf(bytes).words
+  const packed = openPacked(bytes)
+  const { counts, words } = packed.head
+  return decodeInto(packed, codesFor(words, dictionaries), new ArrayBuffer(looseBytes(counts)))
 }
 
 /** The codes of a block's words in some dictionaries, to which they are added. */
@@ -150,14 +151,7 @@ function headLength(bytes: Uint8Array): number {
   return new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength).getUint32(0, true)
 }
 
-function headOf(bytes: Uint8Array): Head {
-  const head = JSON.parse(new TextDecoder().decode(bytes.subarray(4, 4 + headLength(bytes)))) as Head
-  if (!READABLE.includes(head.version))
-    throw new RangeError(`a block of version ${head.version} cannot be read, only up to ${PACKING_VERSION}`)
-  return head
-}
-
-function decodeInto(bytes: Uint8Array, head: Head, codes: BlockCodes, buffer: ArrayBuffer): LooseBlock {
+function decodeInto({ bytes, head }: PackedBlock, codes: BlockCodes, buffer: ArrayBuffer): LooseBlock {
   const block = viewLoose(head.counts, buffer)
   let at = 4 + headLength(bytes)
   let k = 0

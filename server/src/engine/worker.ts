@@ -3,7 +3,8 @@ import { readlinkSync } from 'node:fs'
 import { setPriority } from 'node:os'
 import type { MessagePort } from 'node:worker_threads'
 import { parentPort } from 'node:worker_threads'
-import { blockWords, decodeCoded, shapeOf } from '@dust-trail/core'
+import type { PackedBlock } from '@dust-trail/core'
+import { decodeCoded, openPacked, shapeOf } from '@dust-trail/core'
 import { unsqueezedNow } from '../store/squeezed.ts'
 import type { Gathered } from './kernels.ts'
 import { buffersIn, finish, nothingGathered, packed, scanOne } from './kernels.ts'
@@ -27,7 +28,7 @@ const others = new Map<number, MessagePort>()
 /** questions that this thread brings to an end: its own part and the others' */
 const open = new Map<number, { shares: Share[]; enough: () => void }>()
 /** stored blocks whose words are being coded, by task */
-const unpacked = new Map<number, Uint8Array>()
+const unpacked = new Map<number, PackedBlock>()
 /** what has come and is not done yet: questions, blocks to be read, and what is new, in order */
 const queue: ToDo[] = []
 /** who waits for a stored block, by question */
@@ -75,15 +76,15 @@ function unpack(message: Unpacking): void {
   const { task } = message
   try {
     if (message.type === 'unpack') {
-      const bytes = unsqueezedNow(message.stored.body, message.stored.checksum)
-      unpacked.set(task, bytes)
-      port.postMessage({ task, words: blockWords(bytes) } satisfies ThreadAnswer)
+      const opened = openPacked(unsqueezedNow(message.stored.body, message.stored.checksum))
+      unpacked.set(task, opened)
+      port.postMessage({ task, words: opened.head.words } satisfies ThreadAnswer)
       return
     }
-    const bytes = unpacked.get(task)!
+    const opened = unpacked.get(task)!
     unpacked.delete(task)
     if (!message.codes) return
-    const block = decodeCoded(bytes, message.codes, (length) => new SharedArrayBuffer(length))
+    const block = decodeCoded(opened, message.codes, (length) => new SharedArrayBuffer(length))
     const columns = block.sessions.id.buffer as unknown as SharedArrayBuffer
     port.postMessage({ task, shape: shapeOf(block), columns } satisfies ThreadAnswer)
   } catch (thrown) {

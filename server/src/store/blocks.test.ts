@@ -4,7 +4,10 @@ import fc from 'fast-check'
 import { QueryTypes } from 'sequelize'
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
 import { allSessions, exportLines } from '../routes/export.ts'
+import { startThreads } from '../engine/threads.ts'
+import type { Threads } from '../engine/threads.ts'
 import { testApp, testDatabase } from '../test-database.ts'
+import type { Unpack } from './blocks.ts'
 import { deleteSessions, packEnded, readBlocks, unpackHere } from './blocks.ts'
 import { inTransaction } from './database.ts'
 import { placeLines } from './place-lines.ts'
@@ -13,10 +16,15 @@ const MINUTE = 60_000
 const T = Date.UTC(2026, 4, 1)
 const EVER = T + 1e10
 let database: Awaited<ReturnType<typeof testDatabase>>
+let threads: Threads
 beforeAll(async () => {
+  threads = startThreads(new URL('../../../dist/engine-worker.mjs', import.meta.url), 2)
   database = await testDatabase()
 })
-afterAll(() => database.close())
+afterAll(async () => {
+  await threads.close()
+  await database.close()
+})
 beforeEach(async () => {
   for (const table of ['events', 'sessions', 'recordings', 'blocks'])
     await database.sequelize.query(`DELETE FROM ${table}`)
@@ -40,6 +48,14 @@ const count = async (sql: string) =>
       })
     )[0]!.n,
   )
+/** All blocks, as somebody reads them. */
+async function all(unpack: Unpack, dictionaries = new Dictionaries(), ahead?: number) {
+  const read = []
+  for await (const one of readBlocks(database.sequelize, database.site.id, dictionaries, unpack, ahead))
+    read.push(one)
+  return read
+}
+
 /** Everything there is, session by session, whatever its numbers. */
 async function stored(): Promise<string[]> {
   const ids = await allSessions(database.sequelize, database.site.id)
@@ -133,6 +149,30 @@ describe('packing', () => {
   })
 })
 
+describe('blocks', () => {
+  it('are read by threads as they are read here, in the same order and with the same codes', async () => {
+    // The first are by far the largest, so that threads are done with later ones earlier.
+    for (let k = 0; k < 7; k++) {
+      const visitors = k === 6 ? 900 : 3 + k
+      await place(
+        Array.from({ length: visitors }, (_, v) => ({
+          ...view(`v${k}/${v}`, v),
+          url: `/own/${k}/${v % 50}`,
+        })),
+      )
+      await pack()
+    }
+    const [here, there] = [new Dictionaries(), new Dictionaries()]
+    const one = await all(unpackHere(), here)
+    const other = await all(threads.unpack, there, 4)
+    expect(there).toEqual(here)
+    expect(one).toHaveLength(7)
+    const columns = (read: typeof one) =>
+      read.map((block) => 'block' in block && { ...block, block: JSON.stringify(block.block) })
+    expect(columns(other)).toEqual(columns(one))
+  })
+})
+
 describe('a damaged block', () => {
   it('is named and set aside; the others are read, and its own lines still come out', async () => {
     await place([view('a', 0)])
@@ -145,19 +185,11 @@ describe('a damaged block', () => {
     await database.sequelize.query(
       `UPDATE blocks SET \`columns\` = CONCAT('x', \`columns\`) WHERE id = ${id}`,
     )
-    const read = []
-    const allocate = (bytes: number) => new ArrayBuffer(bytes)
-    for await (const one of readBlocks(
-      database.sequelize,
-      database.site.id,
-      new Dictionaries(),
-      unpackHere(allocate),
-    ))
-      read.push(one)
-    expect(read).toEqual([
-      expect.objectContaining({ holes: [], of: 2 }),
-      { damaged: { id: Number(id), sessions: 1, reason: 'its checksum is wrong' }, of: 2 },
-    ])
+    for (const unpack of [unpackHere(), threads.unpack])
+      expect(await all(unpack)).toEqual([
+        expect.objectContaining({ holes: [], of: 2 }),
+        { damaged: { id: Number(id), sessions: 1, reason: 'its checksum is wrong' }, of: 2 },
+      ])
     const { engines } = await testApp(database)
     expect(engines.get('shop')!.damaged).toHaveLength(1)
     expect(engines.get('shop')!.engine.extent()!.sessions).toBe(1)

@@ -1,11 +1,11 @@
 import type { Block, BlockCodes, BlockWords, Dictionaries, Line, LooseBlock } from '@dust-trail/core'
 import {
-  blockWords,
   buildLoose,
   codesFor,
   decodeCoded,
   Dictionaries as OwnDictionaries,
   encodeBlock,
+  openPacked,
 } from '@dust-trail/core'
 import type { Connection } from 'mariadb'
 import { QueryTypes } from 'sequelize'
@@ -252,7 +252,10 @@ export async function* readBlocks(
 export function unpackHere(allocate?: (bytes: number) => ArrayBufferLike): Unpack {
   return async ({ body, checksum }, codesOf) => {
     const bytes = await unsqueezed(body, checksum)
-    return undamaged(async () => decodeCoded(bytes, await codesOf(blockWords(bytes)), allocate))
+    return undamaged(async () => {
+      const packed = openPacked(bytes)
+      return decodeCoded(packed, await codesOf(packed.head.words), allocate)
+    })
   }
 }
 
