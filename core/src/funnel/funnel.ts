@@ -2,11 +2,12 @@ import { textColumn, textValues } from '../conditions/sessions.ts'
 import type { Bucket } from '../lens/calendar.ts'
 import { bucketAt } from '../lens/calendar.ts'
 import type { Analysis } from '../sets/analysis.ts'
-import { addCounts, addOne } from '../sets/analysis.ts'
+import { addCounts } from '../sets/analysis.ts'
 import { Growing } from '../stats/growing.ts'
 import type { Interval } from '../stats/interval.ts'
 import { wilson } from '../stats/interval.ts'
 import { quantilesOf } from '../stats/quantile.ts'
+import { Tally } from '../stats/tally.ts'
 import type { Step } from './spec.ts'
 import { stepName } from './spec.ts'
 import type { FunnelOptions } from './options.ts'
@@ -14,7 +15,7 @@ import { DEFAULT_OPTIONS } from './options.ts'
 import type { LeakKind } from './leak-kinds.ts'
 import { LEAK_KINDS } from './leak-kinds.ts'
 import type { Names } from './trace.ts'
-import { depthsOf, funnelWalk, leakCode, leakOf } from './trace.ts'
+import { depthsOf, funnelWalk, leakOf, leakReader } from './trace.ts'
 import type { Visitors } from './visitors.ts'
 import { eachVisitor, joinVisitors, readVisitors } from './visitors.ts'
 
@@ -42,8 +43,8 @@ export interface FunnelPartial {
   leaks: Map<number, number>[]
   /** by visitor code; only where visitors are counted */
   visitors: Visitors
-  /** what is still growing, until it is packed */
-  growing?: Growing[] | undefined
+  /** per step what is still growing, until it is packed: times to the next step, and leaks */
+  growing?: { gapsMs: Growing; leaks: Tally }[] | undefined
 }
 
 export interface Rate {
@@ -130,6 +131,9 @@ export const funnel: Analysis<FunnelSpec, FunnelPartial, FunnelResult> = {
       return partial
     }
     const { depths, event, lasts } = funnelWalk(block, sessions, steps, options, names)
+    const leakAfter = leakReader(block, names)
+    const last = steps.map((_, k) => (counts || k + 1 === steps.length ? undefined : lasts(k)))
+    const growing = partial.growing!
     sessions.forEach((s) => {
       const depth = depths[s]!
       total[depth]!++
@@ -142,29 +146,25 @@ export const funnel: Analysis<FunnelSpec, FunnelPartial, FunnelResult> = {
         }
       }
       if (depth === 0 || counts) return
+      if (depth < steps.length) growing[depth - 1]!.leaks.add(leakAfter(s, last[depth - 1]![s]!))
+      if (depth === 1) return
       let before = atMs[event(s, 0)]!
       for (let k = 1; k < depth; k++) {
         const at = atMs[event(s, k)]!
-        partial.growing![k - 1]!.push(at - before)
+        growing[k - 1]!.gapsMs.push(at - before)
         before = at
       }
-      if (depth === steps.length) return
-      addOne(partial.leaks[depth - 1]!, leakCode(block, s, lasts(depth - 1)[s]!, names))
     })
     return partial
   },
 
   pack(partial) {
-    partial.growing?.forEach((gaps, k) => partial.gapsMs[k]!.push(gaps.values()))
-    return { ...partial, growing: undefined }
+    grown(partial)
+    return partial
   },
 
   merge(a, b) {
-    for (const partial of [a, b])
-      if (partial.growing) {
-        partial.growing.forEach((gaps, k) => partial.gapsMs[k]!.push(gaps.values()))
-        partial.growing = undefined
-      }
+    for (const partial of [a, b]) grown(partial)
     a.total = sum(a.total, b.total)
     a.byValue = sum(a.byValue, b.byValue)
     a.overTime = sum(a.overTime, b.overTime)
@@ -210,6 +210,15 @@ export const funnel: Analysis<FunnelSpec, FunnelPartial, FunnelResult> = {
   },
 }
 
+/** Nothing more is added: what was growing takes its place. */
+function grown(partial: FunnelPartial): void {
+  partial.growing?.forEach(({ gapsMs, leaks }, k) => {
+    partial.gapsMs[k]!.push(gapsMs.values())
+    addCounts(partial.leaks[k]!, leaks.counts())
+  })
+  partial.growing = undefined
+}
+
 function emptyPartial(steps: number): FunnelPartial {
   return {
     total: new Uint32Array(steps + 1),
@@ -218,7 +227,7 @@ function emptyPartial(steps: number): FunnelPartial {
     gapsMs: Array.from({ length: steps }, () => []),
     leaks: Array.from({ length: steps }, () => new Map<number, number>()),
     visitors: new Map(),
-    growing: Array.from({ length: steps }, () => new Growing()),
+    growing: Array.from({ length: steps }, () => ({ gapsMs: new Growing(), leaks: new Tally() })),
   }
 }
 
@@ -259,8 +268,8 @@ function tallyVisitors(
   const wide = steps + 1
   eachVisitor(visitors, steps, options, ({ depth, runs: [first], at, last }) => {
     tallied.total[depth]!++
-    for (let k = 1; k < depth; k++) tallied.growing![k - 1]!.push(at(k).ms - at(k - 1).ms)
-    if (depth > 0 && depth < steps) addOne(tallied.leaks[depth - 1]!, last(depth - 1).leak)
+    for (let k = 1; k < depth; k++) tallied.growing![k - 1]!.gapsMs.push(at(k).ms - at(k - 1).ms)
+    if (depth > 0 && depth < steps) tallied.growing![depth - 1]!.leaks.add(last(depth - 1).leak)
     if (options.by) {
       tallied.byValue = atLeast(tallied.byValue, (first!.value + 1) * wide)
       tallied.byValue[first!.value * wide + depth]!++

@@ -1,6 +1,7 @@
 import type { EventCondition } from '../conditions/terms.ts'
 import { eventsWhere } from '../conditions/found.ts'
 import type { Block } from '../events/columns.ts'
+import { isView, viewsBefore } from '../events/columns.ts'
 import type { Dictionaries } from '../events/dictionaries.ts'
 import type { ElementFamilies } from '../labels/element-families.ts'
 import type { PageGroups } from '../labels/page-groups.ts'
@@ -206,33 +207,46 @@ const TECHNICAL = SIGNAL_KINDS.map((kind) => TECHNICAL_KINDS.includes(kind))
 
 /** What came after an event of a session: see LEAK_KINDS. */
 export function leakAfter(block: Block, session: number, event: number, names: Names): Leak {
-  return leakOf(leakCode(block, session, event, names))
+  return leakOf(leakReader(block, names)(session, event))
 }
 
-/** A leak as a number, so that very many can be counted. */
-export function leakCode(block: Block, session: number, event: number, names: Names): number {
-  const { events, sessions, signals, views } = block
+/** Tells of a session's event what came after it, as a number, so that very many can be counted: see leakOf. */
+export function leakReader(block: Block, names: Names): (session: number, event: number) => number {
+  const { events, views } = block
+  const { page, atMs } = events
+  const { firstView, firstSignal } = block.sessions
+  const { event: eventOf, page: viewed } = views
   const { groupOf } = names.groups
-  const group = groupOf[events.page[event]!]!
-  const from = sessions.firstView[session]!
-  const to = sessions.firstView[session + 1]!
-  let next = from
-  while (next < to && (views.event[next]! <= event || groupOf[views.page[next]!] === group)) next++
-  let met = false
-  if (sessions.firstSignal[session] !== sessions.firstSignal[session + 1]) {
-    const untilMs = next < to ? events.atMs[views.event[next]!]! : Infinity
-    for (const signal of signalsBetween(block, session, events.atMs[event]!, untilMs)) {
-      if (TECHNICAL[signals.kind[signal]!]) return LEAK_KINDS.indexOf('error')
-      met = true
+  return (session, event) => {
+    const group = groupOf[page[event]!]!
+    const to = firstView[session + 1]!
+    // Views up to this event, it included.
+    const after = viewsBefore(events, event) + (isView(events, event) ? 1 : 0)
+    let next = after
+    while (next < to && groupOf[viewed[next]!] === group) next++
+    let met = false
+    if (firstSignal[session] !== firstSignal[session + 1]) {
+      const untilMs = next < to ? atMs[eventOf[next]!]! : Infinity
+      for (const signal of signalsBetween(block, session, atMs[event]!, untilMs)) {
+        if (TECHNICAL[block.signals.kind[signal]!]) return ERROR
+        met = true
+      }
     }
+    if (next === to) return met ? TROUBLE : LEFT
+    const toGroup = groupOf[viewed[next]!]!
+    let seen = firstView[session]!
+    while (seen < after && groupOf[viewed[seen]!] !== toGroup) seen++
+    return toGroup * LEAK_KINDS.length + (seen < after ? BACK : OTHER)
   }
-  if (next === to) return LEAK_KINDS.indexOf(met ? 'trouble' : 'left')
-  const toGroup = groupOf[views.page[next]!]!
-  let seen = from
-  while (views.event[seen]! < event && groupOf[views.page[seen]!] !== toGroup) seen++
-  const kind = seen < next && views.event[seen]! < event ? 'back' : 'other'
-  return toGroup * LEAK_KINDS.length + LEAK_KINDS.indexOf(kind)
 }
+
+const [ERROR, BACK, OTHER, TROUBLE, LEFT] = LEAK_KINDS.map((_, kind) => kind) as [
+  number,
+  number,
+  number,
+  number,
+  number,
+]
 
 export function leakOf(code: number): Leak {
   return {

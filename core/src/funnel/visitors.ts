@@ -7,7 +7,7 @@ import { reachFor } from './reach.ts'
 import { lastAtStep, runReader } from './runs.ts'
 import type { Step } from './spec.ts'
 import type { Names } from './trace.ts'
-import { leakCode } from './trace.ts'
+import { leakReader } from './trace.ts'
 
 /** One session of a visitor as the funnel sees it, in absolute time. */
 export interface VisitorRun {
@@ -29,7 +29,7 @@ export interface VisitorRun {
 interface LastTime {
   /** the how manieth event of the session */
   event: number
-  /** what came after it: see leakCode */
+  /** what came after it: see leakOf */
   leak: number
 }
 
@@ -44,6 +44,7 @@ export function readVisitors(
   visitors: Visitors,
 ): void {
   const read = runReader(block, steps, options, names)
+  const leakAfter = leakReader(block, names)
   const column = options.by ? textColumn(block, options.by, names) : undefined
   for (const s of sessions) {
     const run = read(s)
@@ -60,9 +61,7 @@ export function readVisitors(
       first: met.indexOf(run.first),
       lasts: steps.map((_, k) => {
         const event = lastAtStep(run, k)
-        return event === undefined
-          ? undefined
-          : { event: event - run.from, leak: leakCode(block, s, event, names) }
+        return event === undefined ? undefined : { event: event - run.from, leak: leakAfter(s, event) }
       }),
     }
     const known = visitors.get(block.sessions.visitor[s]!)
