@@ -218,6 +218,36 @@ test('a funnel in impossible order says what is the matter', async ({ page }) =>
   ).toBeVisible()
 })
 
+test('a page group says what it is and who uses it; one that is used stays', async ({ page }) => {
+  await page.goto(`/labels?${ALL}`)
+  const groups = page.getByRole('region', { name: 'Page groups' })
+  await groups.getByRole('button', { name: 'Description and owner of A night' }).click()
+  await expect(groups.getByText(/^Used by funnel “From the list of nights/)).toBeVisible()
+  await groups.getByRole('textbox', { name: 'Description' }).fill('One night with its seats')
+  await groups.getByRole('button', { name: 'Remove rule A night' }).click()
+  await expect(groups.getByRole('alert')).toContainText(
+    '“A night” is used by funnel “From the list of nights',
+  )
+  await groups.getByRole('button', { name: 'Remove rule Contact: sent' }).click()
+  await expect(groups.getByRole('alert')).toBeHidden()
+  await groups.getByRole('button', { name: 'Save page groups' }).click()
+  await expect(page.getByText('Page groups saved')).toBeVisible()
+  await page.reload()
+  await groups.getByRole('button', { name: 'Description and owner of A night' }).click()
+  await expect(groups.getByRole('textbox', { name: 'Description' })).toHaveValue('One night with its seats')
+  // As it was, for whoever looks at these pages next.
+  await groups.getByRole('button', { name: 'Add a rule' }).click()
+  const last = groups.getByRole('textbox', { name: /^Name of rule/ }).last()
+  await last.fill('Contact: sent')
+  await groups
+    .getByRole('textbox', { name: /^Pattern of rule/ })
+    .last()
+    .fill('/contact/sent')
+  await groups.getByRole('textbox', { name: 'Description' }).fill('')
+  await groups.getByRole('button', { name: 'Save page groups' }).click()
+  await expect(page.getByText('Page groups saved')).toBeVisible()
+})
+
 test('an action is named, counts for the past at once, and cannot be deleted while a funnel needs it', async ({
   page,
 }) => {
@@ -246,6 +276,6 @@ test('an action is named, counts for the past at once, and cannot be deleted whi
   await page.goto(`/labels?${ALL}`)
   await expect(row).toContainText('funnel “With an action”')
   await row.getByRole('button', { name: 'Delete' }).click()
-  await expect(page.getByRole('alert')).toContainText('It is used by funnel “With an action”')
+  await expect(page.getByRole('alert')).toContainText('is used by funnel “With an action”')
   await expect(row).toBeVisible()
 })

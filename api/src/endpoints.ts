@@ -61,7 +61,14 @@ export const siteSchema = z.object({
   /** days after which sessions, or only their recordings, are deleted; null keeps them */
   retentionDays: z.number().nullable(),
   recordingDays: z.number().nullable(),
-  pageGroups: z.array(z.object({ name: z.string(), pattern: z.string() })),
+  pageGroups: z.array(
+    z.object({
+      name: z.string(),
+      pattern: z.string(),
+      description: z.string().optional(),
+      owner: z.string().optional(),
+    }),
+  ),
   /** first and last day with data, in the site's calendar; null where there is none */
   days: z.object({ from: z.string(), to: z.string() }).nullable(),
   sessions: count,
@@ -472,7 +479,7 @@ const actionFields = {
   description: z.string().max(2000).default(''),
   owner,
 }
-/** A named thing that visitors do, and the funnels and segments that would not be the same without it. */
+/** A named thing that visitors do, and what would not be the same without it. */
 const actionSchema = z.object({ id: z.number(), ...actionFields, usedBy: z.array(z.string()) })
 export type Action = z.infer<typeof actionSchema>
 export const listActions = endpoint('GET', '/sites/:site/actions', nothing, z.array(actionSchema))
@@ -480,7 +487,18 @@ export const createAction = endpoint('POST', '/sites/:site/actions', z.object(ac
 export const updateAction = endpoint('PUT', '/sites/:site/actions/:id', z.object(actionFields), actionSchema)
 export const deleteAction = endpoint('DELETE', '/sites/:site/actions/:id', nothing, done)
 
-/** Replaces the rules of a site's page groups; they count for the past as well. */
+/** By page group what would not be the same without it, in words; those that nothing uses are left out. */
+export const listPageGroupUses = endpoint(
+  'GET',
+  '/sites/:site/page-groups/uses',
+  nothing,
+  z.record(z.string(), z.array(z.string())),
+)
+
+/**
+ * Replaces the rules of a site's page groups; they count for the past as well. Refused where a name would be gone that
+ * something uses.
+ */
 export const savePageGroups = endpoint(
   'PUT',
   '/sites/:site/page-groups',
@@ -494,6 +512,8 @@ export const savePageGroups = endpoint(
             .trim()
             .max(500)
             .regex(/^\//, { error: 'A pattern begins with /, as in /nights/:id.' }),
+          description: z.string().max(2000, { error: 'At most 2,000 characters.' }).optional(),
+          owner: owner.optional(),
         }),
       )
       .max(500, { error: 'At most 500 rules.' }),

@@ -2,6 +2,7 @@ import {
   createAction,
   deleteAction,
   listActions,
+  listPageGroupUses,
   listUrls,
   savePageGroups,
   updateAction,
@@ -13,31 +14,24 @@ import { notFound, ProblemError } from '../problem.ts'
 import type { ActionRow, Models } from '../store/models.ts'
 import { idOf, serve, siteOf } from './serve.ts'
 import { describe } from './sites.ts'
+import { unused, usesIn } from './uses.ts'
+
+const TAKE_OUT = 'Take it out there first; then nothing changes behind your back.'
 
 /** Page groups and actions: names that count for the past as well, since they are looked up, never stored with events. */
-export function labelRoutes(engines: Engines, { actions, funnels, segments, sites }: Models): Router {
+export function labelRoutes(engines: Engines, models: Models): Router {
   const router = Router()
+  const { actions, sites } = models
   const find = async (site: LoadedSite, params: Record<string, string>) => {
     const row = await actions.findOne({ where: { id: idOf(params, 'such action'), siteId: site.row.id } })
     if (!row) throw notFound('such action')
     return row
   }
-  /** Names of what would not be the same without an action. */
-  const usesOf = async (site: LoadedSite): Promise<(name: string) => string[]> => {
-    const where = { siteId: site.row.id }
-    const texts = [
-      ...(await funnels.findAll({ where })).map((row) => row.get({ plain: true })),
-      ...(await segments.findAll({ where })).map((row) => row.get({ plain: true })),
-    ].map((one) => ({
-      words: 'steps' in one ? `funnel “${one.name}”` : `segment “${one.name}”`,
-      text: JSON.stringify('steps' in one ? [one.steps, one.options] : one.cut),
-    }))
-    return (name) =>
-      texts.filter(({ text }) => text.includes(`"action":${JSON.stringify(name)}`)).map(({ words }) => words)
-  }
+  const usedBy = async (site: LoadedSite, name: string) =>
+    (await usesIn(models, site.row)).actions.get(name) ?? []
   const shown = async (site: LoadedSite, row: ActionRow): Promise<Action> => ({
     ...row,
-    usedBy: (await usesOf(site))(row.name),
+    usedBy: await usedBy(site, row.name),
   })
   const free = async (site: LoadedSite, name: string, besides?: number) => {
     const row = await actions.findOne({ where: { siteId: site.row.id, name } })
@@ -52,11 +46,11 @@ export function labelRoutes(engines: Engines, { actions, funnels, segments, site
 
   serve(router, listActions, async ({ params }) => {
     const site = siteOf(engines, params)
-    const uses = await usesOf(site)
+    const uses = (await usesIn(models, site.row)).actions
     const rows = await actions.findAll({ where: { siteId: site.row.id }, order: ['name'] })
     return rows.map((row) => {
       const action = row.get({ plain: true })
-      return { ...action, usedBy: uses(action.name) }
+      return { ...action, usedBy: uses.get(action.name) ?? [] }
     })
   })
   serve(router, createAction, async ({ params, body }) => {
@@ -71,12 +65,10 @@ export function labelRoutes(engines: Engines, { actions, funnels, segments, site
     const row = await find(site, params)
     const known = row.get({ plain: true })
     await free(site, body.name, known.id)
-    const used = (await usesOf(site))(known.name)
-    if (body.name !== known.name && used.length)
-      throw new ProblemError(
-        409,
-        'in-use',
-        `“${known.name}” is used by ${used.join(', ')}, which know it by this name.`,
+    if (body.name !== known.name)
+      unused(
+        known.name,
+        await usedBy(site, known.name),
         'Change its rule freely; to rename it, take it out there first.',
       )
     await row.update(body)
@@ -86,23 +78,26 @@ export function labelRoutes(engines: Engines, { actions, funnels, segments, site
   serve(router, deleteAction, async ({ params }) => {
     const site = siteOf(engines, params)
     const row = await find(site, params)
-    const used = (await usesOf(site))(row.get('name') as string)
-    if (used.length)
-      throw new ProblemError(
-        409,
-        'in-use',
-        `It is used by ${used.join(', ')}.`,
-        'Take it out there first; then nothing changes behind your back.',
-      )
+    const name = row.get('name') as string
+    unused(name, await usedBy(site, name), TAKE_OUT)
     await row.destroy()
     await engines.readActions(site)
     return { done: true as const }
   })
   serve(router, savePageGroups, async ({ params, body: { pageGroups } }) => {
     const site = siteOf(engines, params)
+    const uses = (await usesIn(models, site.row)).pages
+    const left = new Set(pageGroups.map(({ name }) => name))
+    for (const { name } of site.row.pageGroups) if (!left.has(name)) unused(name, uses.get(name), TAKE_OUT)
     await sites.update({ pageGroups }, { where: { id: site.row.id } })
     site.row = { ...site.row, pageGroups }
     return describe(site)
+  })
+  serve(router, listPageGroupUses, async ({ params }) => {
+    const site = siteOf(engines, params)
+    const uses = (await usesIn(models, site.row)).pages
+    const names = site.row.pageGroups.map(({ name }) => name)
+    return Object.fromEntries(names.flatMap((name) => (uses.has(name) ? [[name, uses.get(name)!]] : [])))
   })
   serve(router, listUrls, ({ params, body: { lens }, signal }) =>
     siteOf(engines, params).engine.ask('urls', lens, {}, signal),

@@ -537,6 +537,30 @@ describe('labels', () => {
     const seen = { type: 'page', page: 'First item' }
     expect((await ask<{ converted: number }>('/funnel', { lens, steps: [seen] })).converted).toBe(2)
     await put([{ name: 'Bad', pattern: 'items' }]).expect(400)
+    // What a funnel uses stays, and says who uses it; what one must know of it comes along.
+    const described = {
+      name: 'First item',
+      pattern: '/items/1',
+      description: 'The one in the shop window',
+      owner: 'Ada',
+    }
+    await put([described]).expect(200)
+    const funnels = '/api/v1/sites/shop/funnels'
+    const { id } = (
+      await request(app)
+        .post(funnels)
+        .send({ name: 'To it', steps: [seen] })
+        .expect(200)
+    ).body as {
+      id: number
+    }
+    const uses = await request(app).get('/api/v1/sites/shop/page-groups/uses').expect(200)
+    expect(uses.body).toEqual({ 'First item': ['funnel “To it”'] })
+    const refused = await put([{ ...described, name: 'Another name' }]).expect(409)
+    expect((refused.body as { detail: string }).detail).toBe('“First item” is used by funnel “To it”.')
+    const sites = (await request(app).get('/api/v1/sites')).body as { pageGroups: object[] }[]
+    expect(sites[0]!.pageGroups).toEqual([described])
+    await request(app).delete(`${funnels}/${id}`).expect(200)
     await put(known[0]!.pageGroups).expect(200)
     expect((await ask<{ converted: number }>('/funnel', { lens, steps: [seen] })).converted).toBe(0)
   })

@@ -17,6 +17,7 @@ import {
   listActions,
   listFixes,
   listFunnels,
+  listPageGroupUses,
   listSegments,
   listSessions,
   listSites,
@@ -138,6 +139,7 @@ export const usePaths = (site: string, question: Question, options: z.input<type
   useAsk(askPaths, { site }, { ...question, options: pathOptionsSchema.parse(options) })
 export const useUrls = (site: string, lens: Lens) => useAsk(listUrls, { site }, { lens })
 export const useActions = (site: string) => useAsk(listActions, { site }, undefined)
+export const usePageGroupUses = (site: string) => useAsk(listPageGroupUses, { site }, undefined)
 export const useSegments = (site: string) => useAsk(listSegments, { site }, undefined)
 export const useFunnels = (site: string) => useAsk(listFunnels, { site }, undefined)
 export const useCloseUp = (site: string, question: Question & { against?: Selection | undefined }) =>

@@ -1,0 +1,148 @@
+import type { Action } from '@dust-trail/api'
+import { createAction, updateAction } from '@dust-trail/api'
+import type { EventCondition } from '@dust-trail/core'
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useDeferredValue, useMemo } from 'react'
+import { toast } from 'sonner'
+import { call } from '../../api/call.ts'
+import { useCatalogue, useDistribution, useSizes } from '../../api/queries.ts'
+import { useLens, useSite } from '../../app/lens.ts'
+import { Button, Field, inputLook, NameField, Select } from '../../ui/controls.tsx'
+import { useDraft, useForget } from '../../ui/draft.ts'
+import { Dialog } from '../../ui/dialog.tsx'
+import { NoteFields, useOwner } from '../../ui/note-fields.tsx'
+import { count, percent, plural } from '../../ui/format.ts'
+
+export function ruleOf(page: string, selector: string): EventCondition {
+  return { kinds: ['click'], page: { is: 'equal', to: page }, element: { is: 'equal', to: selector } }
+}
+
+export function did(event: EventCondition) {
+  return { type: 'where' as const, condition: { type: 'event' as const, event } }
+}
+
+const KINDS = ['click', 'input', 'submit', 'action', 'seen', 'gesture'] as const
+
+/** A name and a rule, with how much the rule catches as it is written. */
+export function ActionDialog({ known, close }: { known: Partial<Action>; close: () => void }) {
+  const site = useSite()
+  const { lens } = useLens()
+  const client = useQueryClient()
+  const catalogue = useCatalogue(site.key, lens)
+  const draft = `action/${known.id ?? JSON.stringify(known)}/`
+  const forget = useForget()
+  const [name, setName] = useDraft(`${draft}name`, known.name ?? '')
+  const [description, setDescription] = useDraft(`${draft}description`, known.description ?? '')
+  const [owner, setOwner] = useOwner(known.owner)
+  const rule = known.rule ?? {}
+  const [kind, setKind] = useDraft<string>(`${draft}kind`, rule.kinds?.[0] ?? 'click')
+  const [page, setPage] = useDraft(`${draft}page`, textOf(rule.page))
+  const [element, setElement] = useDraft(`${draft}element`, textOf(rule.element) || textOf(rule.name))
+  const [text, setText] = useDraft(`${draft}text`, textOf(rule.text))
+  const next: EventCondition = {
+    kinds: [kind as (typeof KINDS)[number]],
+    ...(page && { page: { is: 'equal', to: page } }),
+    ...(element && {
+      [kind === 'action' || kind === 'gesture' ? 'name' : 'element']: { is: 'equal', to: element },
+    }),
+    ...(text && { text: { is: 'containing', to: text } }),
+  }
+  const wanted = useDeferredValue(JSON.stringify(next))
+  const tested = useMemo(() => JSON.parse(wanted) as EventCondition, [wanted])
+  const question = { lens, selection: did(tested) }
+  const sizes = useSizes(site.key, [question])
+  const times = useDistribution(site.key, question, { countOf: tested, bins: 0, quantiles: [] })
+  const size = sizes.data?.sizes[0]
+  const found = times.data?.values[0]
+  const save = useMutation({
+    mutationFn: () => {
+      const body = { name, description, owner, rule: next }
+      return known.id === undefined
+        ? call(createAction, { site: site.key }, body)
+        : call(updateAction, { site: site.key, id: known.id }, body)
+    },
+    onSuccess: () => {
+      void client.invalidateQueries()
+      forget(draft)
+      toast('Action saved: it counts for all data.')
+      close()
+    },
+  })
+  return (
+    <Dialog open onClose={close} title={known.id === undefined ? 'Name an action' : 'Change an action'} wide>
+      <form
+        className="space-y-3"
+        onSubmit={(event) => {
+          event.preventDefault()
+          save.mutate()
+        }}
+      >
+        <NameField error={save.error?.message} name={name} setName={setName} />
+        <div className="grid grid-cols-2 gap-3">
+          <Field label="What is done">
+            <Select
+              aria-label="What is done"
+              className="w-full"
+              value={kind}
+              onChange={(event) => setKind(event.target.value)}
+            >
+              {KINDS.map((one) => (
+                <option key={one}>{one}</option>
+              ))}
+            </Select>
+          </Field>
+          <Field label="On which page">
+            <Select
+              aria-label="On which page"
+              className="w-full"
+              value={page}
+              onChange={(event) => setPage(event.target.value)}
+            >
+              <option value="">any page</option>
+              {catalogue.data?.pages.map((one) => (
+                <option key={one.page}>{one.page}</option>
+              ))}
+            </Select>
+          </Field>
+          <Field label={kind === 'action' || kind === 'gesture' ? 'Its own name' : 'Element (selector)'}>
+            <input
+              className={`${inputLook} font-mono text-xs`}
+              value={element}
+              onChange={(event) => setElement(event.target.value)}
+            />
+          </Field>
+          <Field label="Whose text contains">
+            <input className={inputLook} value={text} onChange={(event) => setText(event.target.value)} />
+          </Field>
+        </div>
+        <p
+          role="status"
+          className="rounded-md bg-ochre-soft px-2.5 py-1.5 text-ochre-text"
+          aria-busy={sizes.isPlaceholderData}
+        >
+          {size && found && !sizes.isPlaceholderData
+            ? `Matches ${count(Math.round((found.mean ?? 0) * found.known))} times in ${plural(size.hits, 'session')}, ${percent(size.share)} of ${count(size.base)} in the lens.`
+            : size?.hits === 0
+              ? 'Matches nothing in the lens.'
+              : 'Counting …'}
+        </p>
+        <NoteFields
+          label="Description"
+          note={description}
+          setNote={setDescription}
+          {...{ owner, setOwner }}
+        />
+        <div className="flex justify-end gap-2">
+          <Button onClick={close}>Cancel</Button>
+          <Button type="submit" look="primary" disabled={save.isPending}>
+            Save action
+          </Button>
+        </div>
+      </form>
+    </Dialog>
+  )
+}
+
+function textOf(test: EventCondition['page']): string {
+  return test && 'to' in test ? ([test.to].flat()[0] ?? '') : ''
+}
