@@ -123,6 +123,38 @@ test('what was done in which order is a filter', async ({ page }) => {
   await expect(share('Booking: payment')).toHaveText('100.0 %')
 })
 
+test('anything that happened is a filter, with how often, and a step', async ({ page }) => {
+  await page.goto(`/pages?${ALL}`)
+  await page.getByRole('button', { name: 'Filter', exact: true }).click()
+  await page.getByRole('option', { name: 'anything that happened' }).click()
+  const form = page.getByRole('form', { name: 'Something that happened' })
+  await form.getByRole('combobox', { name: 'What happened' }).selectOption({ label: 'page view' })
+  await form.getByRole('button', { name: 'of which' }).click()
+  await form.getByRole('combobox', { name: 'Value' }).fill('A night')
+  const all = numberIn(await form.getByText(/sessions?, [\d.]+ % of/).textContent())
+  await form.getByRole('combobox', { name: 'How often' }).selectOption({ label: 'at least so often' })
+  await expect(form.getByText('Something is still missing.')).toBeVisible()
+  await form.getByRole('spinbutton', { name: 'Times' }).fill('3')
+  await expect.poll(async () => numberIn(await form.getByRole('status').textContent())).toBeLessThan(all)
+  const often = numberIn(await form.getByRole('status').textContent())
+  await form.getByRole('button', { name: 'Add filter' }).click()
+  await expect(page.getByText('saw A night at least 3 times')).toBeVisible()
+  await expect(page.getByText(`${often.toLocaleString('en-GB')} sessions`).first()).toBeVisible()
+
+  // The same form makes a step: a click on a button by its text, wherever it is.
+  await page.goto(`/funnels?${ALL}`)
+  await page.getByRole('button', { name: 'Add step' }).click()
+  const dialog = page.getByRole('dialog')
+  await dialog.getByRole('checkbox', { name: 'By a condition' }).check()
+  await dialog.getByRole('button', { name: 'of which' }).click()
+  await dialog.getByRole('combobox', { name: 'Of it' }).selectOption({ label: 'text of the element' })
+  await dialog.getByRole('combobox', { name: 'How', exact: true }).selectOption({ label: 'contains' })
+  await dialog.getByRole('combobox', { name: 'Value' }).fill('night')
+  await expect(dialog.getByRole('status')).toContainText('in the lens')
+  await dialog.getByRole('button', { name: 'Use this' }).click()
+  await expect(page.getByText('6. click whose text contains “night”')).toBeVisible()
+})
+
 test('what was typed into a dialog is there after a reload, and gone once it is saved', async ({ page }) => {
   await page.goto(`/funnels?${ALL}`)
   await page.getByRole('button', { name: 'Save as new' }).click()

@@ -19,6 +19,7 @@ import {
   DEVICE_CLASSES,
   distributionOptionsSchema,
   eventConditionSchema,
+  eventValuesSchema,
   FILE_KINDS,
   funnelOptionsSchema,
   KINDS,
@@ -519,6 +520,14 @@ export const savePageGroups = endpoint(
       .max(500, { error: 'At most 500 rules.' }),
   }),
   siteSchema,
+)
+
+/** What events of a kind hold, each value with the sessions in which it occurs. */
+export const askEventValues = endpoint(
+  'POST',
+  '/sites/:site/event-values',
+  z.object({ lens: lensSchema, ...eventValuesSchema.shape }),
+  z.object({ values: z.array(z.object({ value: z.string(), sessions: count })) }),
 )
 
 /** All addresses that were seen, by sessions. */

@@ -4,6 +4,7 @@ import {
   askCloseUp,
   askContents,
   askDistribution,
+  askEventValues,
   askFunnel,
   askPaths,
   askPrice,
@@ -80,6 +81,9 @@ export function questionRoutes(engines: Engines, sequelize: Sequelize): Router {
   })
   serve(router, askDistribution, ({ params, body: { lens, selection, options }, signal }) =>
     siteOf(engines, params).engine.ask('distribution', lens, { selection, ...options }, signal),
+  )
+  serve(router, askEventValues, ({ params, body: { lens, ...spec }, signal }) =>
+    siteOf(engines, params).engine.ask('eventValues', lens, spec, signal),
   )
   serve(router, askContents, ({ params, body: { lens, ...spec }, signal }) =>
     siteOf(engines, params).engine.ask('contents', lens, spec, signal),

@@ -4,6 +4,7 @@ import {
   askCloseUp,
   askContents,
   askDistribution,
+  askEventValues,
   askFunnel,
   askPaths,
   askPrice,
@@ -25,7 +26,17 @@ import {
   listUrls,
 } from '@dust-trail/api'
 import type { Endpoint, Question } from '@dust-trail/api'
-import type { ClickSort, FunnelOptions, Lens, Level, Selection, Step, WatchOrder } from '@dust-trail/core'
+import type {
+  ClickSort,
+  EventValue,
+  FunnelOptions,
+  Kind,
+  Lens,
+  Level,
+  Selection,
+  Step,
+  WatchOrder,
+} from '@dust-trail/core'
 import { distributionOptionsSchema, pathOptionsSchema, sequenceOptionsSchema } from '@dust-trail/core'
 import type { UseQueryResult } from '@tanstack/react-query'
 import { keepPreviousData, useQueries, useQuery } from '@tanstack/react-query'
@@ -128,6 +139,19 @@ export const useDistribution = (
   )
 export const useContents = (site: string, question: Question, level: Level, against?: Selection) =>
   useAsk(askContents, { site }, { ...question, level, against })
+/** What events of a kind hold; nothing is asked where nothing is to be suggested. */
+export const useEventValues = (
+  site: string,
+  lens: Lens,
+  kind: Kind,
+  what: { of: EventValue; key?: string } | undefined,
+) =>
+  useAsk(
+    askEventValues,
+    { site },
+    { lens, kind, ...(what ?? { of: 'name' as const }) },
+    { enabled: what !== undefined, keep: false },
+  )
 export const useSequences = (
   site: string,
   question: Question,

@@ -14,6 +14,7 @@ const MOST = 24
 
 /** Attributes of the selected against everyone, largest differences first. */
 export function Who({ data }: { data: CloseUpResult }) {
+  const compared = data.everyone > data.size.hits
   return (
     <table className="w-full max-w-5xl" data-list>
       <thead>
@@ -22,9 +23,13 @@ export function Who({ data }: { data: CloseUpResult }) {
           <th className="cell">Value</th>
           <th className="cell cell-n">Of these {count(data.size.hits)}</th>
           <th className="cell w-40" aria-label="Share of these" />
-          <th className="cell cell-n">Of everyone, {count(data.everyone)}</th>
-          <th className="cell cell-n">Against the rest</th>
-          <th className="cell">Is it more than noise?</th>
+          {compared && (
+            <>
+              <th className="cell cell-n">Of everyone, {count(data.everyone)}</th>
+              <th className="cell cell-n">Against the rest</th>
+              <th className="cell">Is it more than noise?</th>
+            </>
+          )}
         </tr>
       </thead>
       <tbody>
@@ -38,7 +43,7 @@ export function Who({ data }: { data: CloseUpResult }) {
             <td className="cell">
               <RateBar rate={row.selected} />
             </td>
-            <AgainstEveryone row={row} />
+            {compared && <AgainstEveryone row={row} />}
           </tr>
         ))}
       </tbody>

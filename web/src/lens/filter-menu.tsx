@@ -7,6 +7,7 @@ import { useActions, useCatalogue, useDistribution, useSegments } from '../api/q
 import { useLens, useSite } from '../app/lens.ts'
 import { Button, inputLook, Select } from '../ui/controls.tsx'
 import { count } from '../ui/format.ts'
+import { EventForm } from './event-form.tsx'
 import { SequenceChoice } from './sequence-choice.tsx'
 import { segmentCondition } from './segments.ts'
 import { NUMBER_WORDS, TEXT_WORDS } from './words.ts'
@@ -18,6 +19,8 @@ type Of =
   | 'saw a page'
   | 'did an action'
   | 'did in order'
+  | 'anything that happened'
+  | 'variant'
   | 'met a signal'
   | 'segment'
 
@@ -25,7 +28,17 @@ const GROUPS: readonly (readonly [string, readonly Of[]])[] = [
   ['Who they are', [...SESSION_TEXTS.filter((of) => !of.includes('page')), 'visit']],
   [
     'What they did',
-    ['entry page', 'exit page', 'saw a page', 'did an action', 'did in order', 'met a signal', 'segment'],
+    [
+      'entry page',
+      'exit page',
+      'saw a page',
+      'did an action',
+      'did in order',
+      'anything that happened',
+      'met a signal',
+      'variant',
+      'segment',
+    ],
   ],
   ['How much', SESSION_NUMBERS],
 ]
@@ -87,6 +100,17 @@ function One({ of, add }: { of: Of; add: (condition: Condition) => void }) {
       return <ActionChoice add={add} />
     case 'did in order':
       return <SequenceChoice add={add} />
+    case 'anything that happened':
+    case 'variant':
+      return (
+        <EventForm
+          draft={`filter/${of}/`}
+          first={of === 'variant' ? 'variant' : 'click'}
+          often
+          submit="Add filter"
+          add={(event, times) => add({ type: 'event', event, ...(times && { count: times }) })}
+        />
+      )
     case 'segment':
       return <SegmentChoice add={add} />
     case 'met a signal':

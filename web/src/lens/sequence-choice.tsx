@@ -172,14 +172,14 @@ export function sequenceOf(
   }
 }
 
-interface Choosable {
+export interface Choosable {
   group: 'Pages' | 'Actions' | 'Clicks'
   words: string
   event: EventCondition
 }
 
 /** What there is to choose, by a key that stays the same. */
-function useEvents(): Map<string, Choosable> {
+export function useEvents(): Map<string, Choosable> {
   const site = useSite()
   const { lens } = useLens()
   const catalogue = useCatalogue(site.key, lens)
@@ -212,7 +212,8 @@ function useEvents(): Map<string, Choosable> {
   }, [catalogue.data, actions.data])
 }
 
-function EventSelect({
+/** Choice of one thing that happens, from what there is. */
+export function EventSelect({
   label,
   none,
   events,

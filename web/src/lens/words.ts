@@ -9,6 +9,8 @@ import type {
 } from '@dust-trail/core'
 import { describeSelection } from '../closeup/describe.ts'
 import { count, duration } from '../ui/format.ts'
+import type { PartOf } from './event-parts.ts'
+import { KIND_WORDS, partsOf } from './event-parts.ts'
 
 export const TEXT_WORDS: Record<SessionText, string> = {
   device: 'device',
@@ -90,18 +92,36 @@ export function numberTestWords(test: NumberTest, show: (n: number) => string = 
 export function eventWords(event: EventCondition): string {
   if (event.action !== undefined) return `“${event.action}”`
   if (event.any) return list(event.any.map(eventWords))
-  const [kind] = event.kinds ?? []
-  const page = event.page && 'to' in event.page ? list([event.page.to].flat()) : ''
-  if (event.kinds?.length === 1 && kind === 'page' && page && !event.element && !event.name) return page
-  const parts = [event.kinds ? list(event.kinds) : 'anything']
-  if (event.element && 'to' in event.element) parts.push(`on ${list([event.element.to].flat())}`)
-  if (event.text && 'to' in event.text) parts.push(`“${list([event.text.to].flat())}”`)
-  if (event.name && 'to' in event.name) parts.push(`“${list([event.name.to].flat())}”`)
-  if (page) parts.push(`on ${page}`)
-  if (event.path) parts.push(`where the address ${textTestWords(event.path)}`)
+  const page = valuesIn(event.page)
+  const { kinds, page: _, ...others } = event
+  const isView = kinds?.length === 1 && kinds[0] === 'page'
+  if (isView && page && Object.values(others).every((part) => part === undefined)) return page
+  const parts = [kinds ? list(kinds.map((kind) => KIND_WORDS[kind])) : 'anything']
+  const tell = (test: TextTest | undefined, short: (values: string) => string, name: string) => {
+    if (!test) return
+    const values = valuesIn(test)
+    parts.push(values ? short(values) : `whose ${name} ${textTestWords(test)}`)
+  }
+  tell(event.element, (values) => `on ${values}`, 'element')
+  tell(event.text, (values) => `“${values}”`, 'text')
+  tell(event.name, (values) => `“${values}”`, 'name')
+  tell(event.page, (values) => `on ${values}`, 'page')
+  if (event.path) parts.push(`whose address ${textTestWords(event.path)}`)
+  const of = (part: PartOf) => (kinds?.[0] && partsOf(kinds[0]).find(([one]) => one === part)?.[1]) ?? part
+  if (event.number) parts.push(`with ${of('number')} ${numberTestWords(event.number)}`)
+  if (event.amount) parts.push(`with ${of('amount')} ${numberTestWords(event.amount)}`)
+  if (event.prop?.text) parts.push(`whose property ${event.prop.key} ${textTestWords(event.prop.text)}`)
+  if (event.prop?.number) parts.push(`with property ${event.prop.key} ${numberTestWords(event.prop.number)}`)
+  if (event.effect) parts.push(`with effect ${event.effect}`)
   if (event.friction) parts.push(`(${event.friction} click)`)
+  for (const one of event.all ?? []) parts.push(`and ${eventWords(one).replace(/^anything /, '')}`)
   if (event.not) parts.push(`but not ${eventWords(event.not)}`)
   return parts.join(' ')
+}
+
+/** The values that a text test lets pass, where these are named; "" where they are not. */
+function valuesIn(test: TextTest | undefined): string {
+  return test?.is === 'equal' ? test.to : test?.is === 'one of' ? list(test.to) : ''
 }
 
 /** A condition as part of a sentence that begins "Sessions …". */

@@ -151,13 +151,7 @@ export function FunnelsPage() {
         </Settling>
       )}
       {choosing && (
-        <OptionsDialog
-          steps={steps}
-          options={options}
-          catalogue={catalogue.data}
-          set={setOptions}
-          close={() => setChoosing(false)}
-        />
+        <OptionsDialog steps={steps} options={options} set={setOptions} close={() => setChoosing(false)} />
       )}
       {result?.sessions === 0 && (
         <Empty title="No sessions in the lens">Choose other dates, or take the device filter away.</Empty>

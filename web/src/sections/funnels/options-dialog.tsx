@@ -1,8 +1,8 @@
-import type { Catalogue } from '@dust-trail/api'
 import type { FunnelOptions, SessionText, Step, TrendUnit } from '@dust-trail/core'
 import { SESSION_TEXTS, stepName, TREND_UNITS } from '@dust-trail/core'
 import { Plus, X } from 'lucide-react'
 import { useState } from 'react'
+import { EventSelect, useEvents } from '../../lens/sequence-choice.tsx'
 import { eventWords, TEXT_WORDS } from '../../lens/words.ts'
 import { Button, Choice, Field, IconButton, inputLook, Select } from '../../ui/controls.tsx'
 import { Dialog } from '../../ui/dialog.tsx'
@@ -13,13 +13,11 @@ import { definition, inUnits, TIME_UNITS } from './definition.ts'
 export function OptionsDialog({
   steps,
   options,
-  catalogue,
   set,
   close,
 }: {
   steps: Step[]
   options: FunnelOptions
-  catalogue: Catalogue | undefined
   set: (options: FunnelOptions) => void
   close: () => void
 }) {
@@ -27,7 +25,8 @@ export function OptionsDialog({
   const [amount, setAmount] = useState(String(limit?.amount ?? 30))
   const [unit, setUnit] = useState<TimeUnit>(limit?.unit ?? 'minutes')
   const [after, setAfter] = useState(0)
-  const [page, setPage] = useState('')
+  const [chosen, setChosen] = useState('')
+  const events = useEvents()
   const setLimit = (text: string, next: TimeUnit) => {
     setAmount(text)
     setUnit(next)
@@ -153,22 +152,20 @@ export function OptionsDialog({
             className="flex items-center gap-2"
             onSubmit={(event) => {
               event.preventDefault()
-              const seen = { kinds: ['page' as const], page: { is: 'equal' as const, to: page } }
-              set({ ...options, without: [...options.without, { after, event: seen }] })
-              setPage('')
+              const excluded = events.get(chosen)
+              if (!excluded) return
+              set({ ...options, without: [...options.without, { after, event: excluded.event }] })
+              setChosen('')
             }}
           >
-            no view of
-            <Select
-              aria-label="Page that may not be seen"
-              value={page}
-              onChange={(event) => setPage(event.target.value)}
-            >
-              <option value="">choose a page</option>
-              {catalogue?.pages.map((one) => (
-                <option key={one.page}>{one.page}</option>
-              ))}
-            </Select>
+            no
+            <EventSelect
+              label="What may not lie in between"
+              none="page, action or click"
+              events={events}
+              value={chosen}
+              set={setChosen}
+            />
             after
             <Select
               aria-label="After which step"
@@ -181,7 +178,7 @@ export function OptionsDialog({
                 </option>
               ))}
             </Select>
-            <Button type="submit" disabled={!page || options.without.length >= 7}>
+            <Button type="submit" disabled={!chosen || options.without.length >= 7}>
               <Plus size={14} aria-hidden /> Add
             </Button>
           </form>

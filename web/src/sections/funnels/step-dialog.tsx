@@ -6,7 +6,10 @@ import { useState } from 'react'
 import { useActions } from '../../api/queries.ts'
 import { useSite } from '../../app/lens.ts'
 import { elementName } from '../../closeup/describe.ts'
+import { EventForm } from '../../lens/event-form.tsx'
+import { eventWords } from '../../lens/words.ts'
 import { Button, inputLook } from '../../ui/controls.tsx'
+import { useDraft } from '../../ui/draft.ts'
 import { Dialog } from '../../ui/dialog.tsx'
 import { count, plural } from '../../ui/format.ts'
 import { Empty, Loading } from '../../ui/states.tsx'
@@ -40,6 +43,7 @@ export function StepDialog({
       `${page} ${text} ${selector}`.toLowerCase().includes(wanted),
     ) ?? []
   const named = actions.data?.filter(({ name }) => name.toLowerCase().includes(wanted)) ?? []
+  const [free, setFree] = useDraft('step/free', false)
   /** lists that are shown as a whole, however long */
   const [whole, setWhole] = useState<readonly string[]>([])
   const shown = <T,>(list: string, all: readonly T[]) => (whole.includes(list) ? all : all.slice(0, FIRST))
@@ -62,7 +66,7 @@ export function StepDialog({
       open
       onClose={close}
       title={title}
-      description="A page that is seen, or an element that is clicked. It counts for the past as well."
+      description="A page that is seen, an element that is clicked, or anything else that happens. It counts for the past as well."
       wide
     >
       <input
@@ -83,6 +87,10 @@ export function StepDialog({
           />
           Any of several
         </label>
+        <label className="flex items-center gap-1.5">
+          <input type="checkbox" checked={free} onChange={(event) => setFree(event.target.checked)} />
+          By a condition
+        </label>
         {several?.map((step, k) => (
           <Button key={k} title="Take it out" onClick={() => setSeveral(several.filter((_, i) => i !== k))}>
             {stepName(step)} ×
@@ -94,6 +102,15 @@ export function StepDialog({
           </Button>
         )}
       </div>
+      {free && (
+        <div className="mt-2 rounded-md border border-line p-3">
+          <EventForm
+            draft="step/"
+            submit="Use this"
+            add={(event) => pick({ type: 'event', name: eventWords(event).slice(0, 120), event })}
+          />
+        </div>
+      )}
       {!catalogue && <Loading />}
       <div className="mt-2 max-h-[50vh] overflow-auto" data-list>
         {named.length > 0 && <h2 className="px-2 pt-2">Actions</h2>}
