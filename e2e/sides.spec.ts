@@ -126,7 +126,7 @@ test('what was done in which order is a filter', async ({ page }) => {
 test('anything that happened is a filter, with how often, and a step', async ({ page }) => {
   await page.goto(`/pages?${ALL}`)
   await page.getByRole('button', { name: 'Filter', exact: true }).click()
-  await page.getByRole('option', { name: 'anything that happened' }).click()
+  await page.getByRole('option', { name: 'any event' }).click()
   const form = page.getByRole('form', { name: 'Something that happened' })
   await form.getByRole('combobox', { name: 'What happened' }).selectOption({ label: 'page view' })
   await form.getByRole('button', { name: 'of which' }).click()

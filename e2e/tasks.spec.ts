@@ -218,6 +218,29 @@ test('a funnel in impossible order says what is the matter', async ({ page }) =>
   ).toBeVisible()
 })
 
+test('what comes directly before and after a click adds up to those who clicked', async ({ page }) => {
+  await page.goto(`/segments?${ALL}&facet=around`)
+  const around = page.getByRole('combobox', { name: 'Around what' })
+  await expect(around).toBeVisible()
+  const click = around
+    .getByRole('group', { name: 'What is done' })
+    .getByRole('option', { name: /^click/ })
+    .first()
+  await around.selectOption((await click.getAttribute('value'))!)
+  const sessions = numberIn(/\(([\d,]+) session/.exec((await click.textContent())!)![1]!)
+  for (const name of ['Directly before', 'Directly after']) {
+    const side = page.getByRole('region', { name })
+    await expect(side.getByText(`of ${sessions.toLocaleString('en-GB')} sessions that did it`)).toBeVisible()
+    const counts = (await side.getByRole('row').allTextContents()).map((text) =>
+      numberIn(text.split('·').pop()!),
+    )
+    const listed = counts.reduce((sum, n) => sum + n, 0)
+    // Only the fifteen most frequent ones are listed.
+    if (counts.length < 15) expect(listed).toBe(sessions)
+    else expect(listed).toBeLessThanOrEqual(sessions)
+  }
+})
+
 test('a page group says what it is and who uses it; one that is used stays', async ({ page }) => {
   await page.goto(`/labels?${ALL}`)
   const groups = page.getByRole('region', { name: 'Page groups' })

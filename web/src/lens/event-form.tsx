@@ -93,7 +93,7 @@ export function EventForm({
           </option>
         ))}
       </Select>
-      <ul className="min-h-0 flex-1 space-y-2 overflow-auto" aria-label="What holds of it">
+      <ul className="-mx-1 min-h-0 flex-1 space-y-2 overflow-auto p-1" aria-label="What holds of it">
         {parts.map((part, k) => (
           <PartRow
             key={k}

@@ -2,6 +2,7 @@ import type { Condition, SessionNumber, SessionText, TextTest } from '@dust-trai
 import { SESSION_NUMBERS, SESSION_TEXTS, SIGNAL_KINDS } from '@dust-trail/core'
 import { clsx } from 'clsx'
 import { Check } from 'lucide-react'
+import type { ReactNode } from 'react'
 import { useState } from 'react'
 import { useActions, useCatalogue, useDistribution, useSegments } from '../api/queries.ts'
 import { useLens, useSite } from '../app/lens.ts'
@@ -19,7 +20,7 @@ type Of =
   | 'saw a page'
   | 'did an action'
   | 'did in order'
-  | 'anything that happened'
+  | 'any event'
   | 'variant'
   | 'met a signal'
   | 'segment'
@@ -34,7 +35,7 @@ const GROUPS: readonly (readonly [string, readonly Of[]])[] = [
       'saw a page',
       'did an action',
       'did in order',
-      'anything that happened',
+      'any event',
       'met a signal',
       'variant',
       'segment',
@@ -100,7 +101,7 @@ function One({ of, add }: { of: Of; add: (condition: Condition) => void }) {
       return <ActionChoice add={add} />
     case 'did in order':
       return <SequenceChoice add={add} />
-    case 'anything that happened':
+    case 'any event':
     case 'variant':
       return (
         <EventForm
@@ -114,19 +115,7 @@ function One({ of, add }: { of: Of; add: (condition: Condition) => void }) {
     case 'segment':
       return <SegmentChoice add={add} />
     case 'met a signal':
-      return (
-        <Values
-          values={SIGNAL_KINDS.map((value) => ({ value }))}
-          add={(kinds, not) => {
-            const any: Condition = {
-              type: 'any',
-              of: kinds.map((kind) => ({ type: 'signal', kind: kind as (typeof SIGNAL_KINDS)[number] })),
-            }
-            const one = any.of.length === 1 ? any.of[0]! : any
-            add(not ? { type: 'not', of: one } : one)
-          }}
-        />
-      )
+      return <SignalChoice add={add} />
     default:
       return (SESSION_TEXTS as readonly string[]).includes(of) ? (
         <TextChoice of={of as SessionText} add={add} />
@@ -173,6 +162,55 @@ function Pages({ add }: { add: (condition: Condition) => void }) {
         add(not ? { type: 'not', of: saw } : saw)
       }}
     />
+  )
+}
+
+function SignalChoice({ add }: { add: (condition: Condition) => void }) {
+  const site = useSite()
+  const { lens } = useLens()
+  const catalogue = useCatalogue(site.key, lens)
+  const [page, setPage] = useState('')
+  const [times, setTimes] = useState('1')
+  const least = Number(times)
+  return (
+    <Values
+      values={SIGNAL_KINDS.map((value) => ({ value }))}
+      add={(kinds, not) => {
+        const any = kinds.map((kind): Condition => ({
+          type: 'signal',
+          kind: kind as (typeof SIGNAL_KINDS)[number],
+          ...(page && { page: { is: 'equal', to: page } }),
+          ...(least > 1 && { count: { is: 'at least', to: least } }),
+        }))
+        const one: Condition = any.length === 1 ? any[0]! : { type: 'any', of: any }
+        add(not ? { type: 'not', of: one } : one)
+      }}
+    >
+      <div className="flex items-center gap-1.5 text-ink-soft">
+        on
+        <Select
+          aria-label="On which page"
+          className="min-w-0 flex-1"
+          value={page}
+          onChange={(event) => setPage(event.target.value)}
+        >
+          <option value="">any page</option>
+          {catalogue.data?.pages.map((one) => (
+            <option key={one.page}>{one.page}</option>
+          ))}
+        </Select>
+        at least
+        <input
+          aria-label="Times"
+          type="number"
+          min={1}
+          className={`${inputLook} !w-16`}
+          value={times}
+          onChange={(event) => setTimes(event.target.value)}
+        />
+        {least === 1 ? 'time' : 'times'}
+      </div>
+    </Values>
   )
 }
 
@@ -285,12 +323,15 @@ function Values({
   single = false,
   patterns = false,
   empty = 'Nothing by that name in the lens.',
+  children,
 }: {
   values: { value: string; sessions?: number }[] | undefined
   add: (chosen: readonly string[], not: boolean, test?: TextTest) => void
   single?: boolean
   patterns?: boolean
   empty?: string
+  /** what else there is to choose */
+  children?: ReactNode
 }) {
   const [how, setHow] = useState<'is' | 'is not' | (typeof PATTERNS)[number]>('is')
   const [chosen, setChosen] = useState<readonly string[]>([])
@@ -362,6 +403,7 @@ function Values({
           {values && !shown.length && <p className="p-2 text-ink-soft">{empty}</p>}
         </div>
       )}
+      {children}
       <div>
         <Button type="submit" look="primary" disabled={pattern ? !search : !chosen.length}>
           Add filter

@@ -38,7 +38,7 @@ export function Ledger({ sides }: { sides: readonly Side[] }) {
             ))}
             {others.map(({ name }, k) => (
               <th key={k} className="cell">
-                <span className="inline-flex max-w-80 items-center gap-1">
+                <span className="inline-flex max-w-[34rem] items-center gap-1">
                   <span className="truncate" title={name}>
                     {name}
                   </span>

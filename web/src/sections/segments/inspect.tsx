@@ -15,9 +15,9 @@ import { NUMBER_WORDS } from '../../lens/words.ts'
 import { Choice, Select } from '../../ui/controls.tsx'
 import { Facet, useFacet } from '../../ui/facets.tsx'
 import { lastOwner } from '../../ui/note-fields.tsx'
-import { count, duration, percent, points } from '../../ui/format.ts'
+import { count, duration, percent, plural, points } from '../../ui/format.ts'
 import { RateBar } from '../../ui/rate-bar.tsx'
-import { Failure, Loading } from '../../ui/states.tsx'
+import { Empty, Failure, Loading } from '../../ui/states.tsx'
 import { Sequences } from './sequences.tsx'
 
 const EVERYONE: Selection = { type: 'everyone' }
@@ -196,8 +196,9 @@ function Happens({
   const [level, setLevel] = useState<Level>('page')
   const answer = useContents(site.key, { lens, selection }, level)
   const { data } = answer
+  const compared = data && data.against > 0
   return (
-    <>
+    <div>
       <Choice
         label="Events told apart by"
         value={level}
@@ -218,10 +219,14 @@ function Happens({
               <th className="cell cell-n">Of these {count(data.sessions)}</th>
               <th className="cell w-32" aria-label="Share of these" />
               <th className="cell cell-n">Times</th>
-              <th className="cell cell-n">
-                Of the other {count(data.against)} in {parentName}
-              </th>
-              <th className="cell cell-n">Difference</th>
+              {compared && (
+                <>
+                  <th className="cell cell-n">
+                    Of the other {count(data.against)} in {parentName}
+                  </th>
+                  <th className="cell cell-n">Difference</th>
+                </>
+              )}
               <th className="cell" aria-label="Cut" />
             </tr>
           </thead>
@@ -238,25 +243,36 @@ function Happens({
                   <RateBar rate={row.selected} />
                 </td>
                 <td className="cell cell-n">{count(row.events)}</td>
-                <td className="cell cell-n">
-                  {percent(row.against.share)} · {count(row.against.hits)}
-                </td>
-                <td
-                  className="cell cell-n"
-                  title={
-                    row.difference === null ? '' : `${points(row.interval[0])} to ${points(row.interval[1])}`
-                  }
-                >
-                  {points(row.difference)}
-                  {row.difference !== null && row.interval[0] <= 0 && row.interval[1] >= 0 && (
-                    <span className="text-ink-soft"> cannot tell</span>
-                  )}
-                </td>
+                {compared && (
+                  <>
+                    <td className="cell cell-n">
+                      {percent(row.against.share)} · {count(row.against.hits)}
+                    </td>
+                    <td
+                      className="cell cell-n"
+                      title={
+                        row.difference === null
+                          ? ''
+                          : `${points(row.interval[0])} to ${points(row.interval[1])}`
+                      }
+                    >
+                      {points(row.difference)}
+                      {row.difference !== null && row.interval[0] <= 0 && row.interval[1] >= 0 && (
+                        <span className="text-ink-soft"> cannot tell</span>
+                      )}
+                    </td>
+                  </>
+                )}
                 <td className="cell cell-n">
                   <button type="button" className="text-spruce hover:underline" onClick={() => cut(row)}>
                     Cut
-                  </button>{' '}
-                  <button type="button" className="text-spruce hover:underline" onClick={() => drop(row)}>
+                  </button>
+                  <button
+                    type="button"
+                    className="ml-3 text-spruce hover:underline"
+                    title="Count as if it had never happened"
+                    onClick={() => drop(row)}
+                  >
                     As noise
                   </button>
                 </td>
@@ -265,7 +281,7 @@ function Happens({
           </tbody>
         </table>
       )}
-    </>
+    </div>
   )
 }
 
@@ -284,7 +300,7 @@ function HowMuch({ lens }: { lens: Lens }) {
     n === null ? '–' : measure === 'duration' ? duration(n) : count(Math.round(n * 100) / 100)
   const most = Math.max(1, ...(found?.histogram ?? [1]))
   return (
-    <>
+    <div>
       <Select
         aria-label="Measure"
         className="w-48"
@@ -325,43 +341,64 @@ function HowMuch({ lens }: { lens: Lens }) {
           </div>
         </>
       )}
-    </>
+    </div>
   )
 }
 
-/** What comes directly before and after a page. */
+/** So many things that are done are there to choose: the most frequent ones. */
+const MOST_AROUND = 150
+
+/** What comes directly before and after something that happens. */
 function Around({ lens }: { lens: Lens }) {
   const site = useSite()
-  const pages = useContents(site.key, { lens, selection: EVERYONE }, 'page')
-  const seen = [...(pages.data?.contents ?? [])].sort((a, b) => b.selected.hits - a.selected.hits)
+  const happens = useContents(site.key, { lens, selection: EVERYONE }, 'element')
+  const met = [...(happens.data?.contents ?? [])].sort((a, b) => b.selected.hits - a.selected.hits)
+  const pages = met.filter(({ kind }) => kind === 'page')
+  const done = met.filter(({ kind }) => kind !== 'page').slice(0, MOST_AROUND)
   const [chosen, setChosen] = useState('')
-  const page = chosen || seen[0]?.page || ''
+  const token = [...pages, ...done].find((one) => tokenWords(one) === chosen) ?? pages[0] ?? done[0]
+  if (happens.error) return <Failure error={happens.error} retry={() => void happens.refetch()} />
+  if (!token)
+    return happens.data ? <Empty title="Nothing happened here">Choose other dates.</Empty> : <Loading />
   return (
-    <>
+    <div>
       <Select
-        aria-label="Around which page"
-        className="w-72"
-        value={page}
+        aria-label="Around what"
+        className="w-96"
+        value={tokenWords(token)}
         onChange={(event) => setChosen(event.target.value)}
       >
-        {seen.map((one) => (
-          <option key={one.page}>{one.page}</option>
+        {(
+          [
+            ['Pages', pages],
+            ['What is done', done],
+          ] as const
+        ).map(([label, tokens]) => (
+          <optgroup key={label} label={label}>
+            {tokens.map((one) => (
+              <option key={tokenWords(one)} value={tokenWords(one)}>
+                {tokenWords(one)} ({plural(one.selected.hits, 'session')})
+              </option>
+            ))}
+          </optgroup>
         ))}
       </Select>
       <div className="mt-2 grid grid-cols-2 gap-6">
         {(['back', 'onward'] as const).map((direction) => (
-          <Neighbours key={direction} lens={lens} page={page} direction={direction} />
+          <Neighbours key={direction} lens={lens} token={token} direction={direction} />
         ))}
       </div>
-    </>
+    </div>
   )
 }
 
-function Neighbours({ lens, page, direction }: { lens: Lens; page: string; direction: 'back' | 'onward' }) {
+function Neighbours({ lens, token, direction }: { lens: Lens; token: Token; direction: 'back' | 'onward' }) {
   const site = useSite()
+  // Whoever did it, at the first time they did.
+  const step = { type: 'event' as const, name: tokenWords(token), event: tokenCondition(token) }
   const answer = usePaths(
     site.key,
-    { lens, selection: { type: 'page', page } },
+    { lens, selection: { type: 'funnel', steps: [step], step: 0, side: 'reached' } },
     { direction, depth: 1, of: 'pages and clicks' },
   )
   const { data } = answer
@@ -376,7 +413,7 @@ function Neighbours({ lens, page, direction }: { lens: Lens; page: string; direc
     : []
   return (
     <section aria-label={direction === 'back' ? 'Directly before' : 'Directly after'}>
-      <h2>{direction === 'back' ? 'Directly before' : 'Directly after'} the first view of it</h2>
+      <h2>{direction === 'back' ? 'Directly before' : 'Directly after'} the first time</h2>
       {!data && <Loading rows={3} />}
       <table className="w-full">
         <tbody>
@@ -392,7 +429,7 @@ function Neighbours({ lens, page, direction }: { lens: Lens; page: string; direc
           ))}
         </tbody>
       </table>
-      {data && <p className="px-2.5 text-ink-soft">of {count(data.sessions)} sessions that saw it</p>}
+      {data && <p className="px-2.5 text-ink-soft">of {count(data.sessions)} sessions that did it</p>}
     </section>
   )
 }
