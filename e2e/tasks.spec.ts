@@ -226,7 +226,7 @@ test('what comes directly before and after a click adds up to those who clicked'
     .getByRole('group', { name: 'What is done' })
     .getByRole('option', { name: /^click/ })
     .first()
-  await around.selectOption((await click.getAttribute('value'))!)
+  await around.selectOption(await click.getAttribute('value'))
   const sessions = numberIn(/\(([\d,]+) session/.exec((await click.textContent())!)![1]!)
   for (const name of ['Directly before', 'Directly after']) {
     const side = page.getByRole('region', { name })
