@@ -11,6 +11,7 @@ import { useCloseUp, useContents, useDistribution, usePaths } from '../../api/qu
 import { keepLens, useSite } from '../../app/lens.ts'
 import { SaveSegment } from '../../closeup/save-segment.tsx'
 import { Who } from '../../closeup/who.tsx'
+import { useTokenNames } from '../../lens/token-names.ts'
 import { NUMBER_WORDS } from '../../lens/words.ts'
 import { Choice, Select } from '../../ui/controls.tsx'
 import { Facet, useFacet } from '../../ui/facets.tsx'
@@ -196,6 +197,7 @@ function Happens({
   const [level, setLevel] = useState<Level>('page')
   const answer = useContents(site.key, { lens, selection }, level)
   const { data } = answer
+  const nameOf = useTokenNames()
   const compared = data && data.against > 0
   return (
     <div>
@@ -234,7 +236,7 @@ function Happens({
             {data.contents.slice(0, 100).map((row) => (
               <tr key={`${row.kind}/${row.page}/${row.what}`} data-row tabIndex={-1}>
                 <td className="cell max-w-80 truncate" title={tokenWords(row)}>
-                  {tokenWords(row)}
+                  {nameOf(row)}
                 </td>
                 <td className="cell cell-n">
                   {percent(row.selected.share)} · {count(row.selected.hits)}
@@ -356,6 +358,7 @@ function Around({ lens }: { lens: Lens }) {
   const pages = met.filter(({ kind }) => kind === 'page')
   const done = met.filter(({ kind }) => kind !== 'page').slice(0, MOST_AROUND)
   const [chosen, setChosen] = useState('')
+  const nameOf = useTokenNames()
   const token = [...pages, ...done].find((one) => tokenWords(one) === chosen) ?? pages[0] ?? done[0]
   if (happens.error) return <Failure error={happens.error} retry={() => void happens.refetch()} />
   if (!token)
@@ -377,7 +380,7 @@ function Around({ lens }: { lens: Lens }) {
           <optgroup key={label} label={label}>
             {tokens.map((one) => (
               <option key={tokenWords(one)} value={tokenWords(one)}>
-                {tokenWords(one)} ({plural(one.selected.hits, 'session')})
+                {nameOf(one)} ({plural(one.selected.hits, 'session')})
               </option>
             ))}
           </optgroup>
@@ -394,6 +397,7 @@ function Around({ lens }: { lens: Lens }) {
 
 function Neighbours({ lens, token, direction }: { lens: Lens; token: Token; direction: 'back' | 'onward' }) {
   const site = useSite()
+  const nameOf = useTokenNames()
   // Whoever did it, at the first time they did.
   const step = { type: 'event' as const, name: tokenWords(token), event: tokenCondition(token) }
   const answer = usePaths(
@@ -402,13 +406,15 @@ function Neighbours({ lens, token, direction }: { lens: Lens; token: Token; dire
     { direction, depth: 1, of: 'pages and clicks' },
   )
   const { data } = answer
+  const plain = (words: string) => ({ words, exact: words })
+  const named = (one: Token) => ({ words: nameOf(one), exact: tokenWords(one) })
   const rows = data
     ? [
         ...data.next.map((node) => ({
-          words: tokenWords({ kind: node.kind, page: node.page, what: node.selector ?? '' }),
+          ...named({ kind: node.kind, page: node.page, what: node.selector ?? '' }),
           n: node.sessions,
         })),
-        { words: direction === 'back' ? '(began there)' : '(ended there)', n: data.ended },
+        { ...plain(direction === 'back' ? '(began there)' : '(ended there)'), n: data.ended },
       ].sort((a, b) => b.n - a.n)
     : []
   return (
@@ -417,9 +423,9 @@ function Neighbours({ lens, token, direction }: { lens: Lens; token: Token; dire
       {!data && <Loading rows={3} />}
       <table className="w-full">
         <tbody>
-          {rows.slice(0, 15).map(({ words, n }) => (
-            <tr key={words}>
-              <td className="cell max-w-64 truncate" title={words}>
+          {rows.slice(0, 15).map(({ words, exact, n }) => (
+            <tr key={exact}>
+              <td className="cell max-w-64 truncate" title={exact}>
                 {words}
               </td>
               <td className="cell cell-n">

@@ -5,6 +5,7 @@ import { useVirtualizer } from '@tanstack/react-virtual'
 import { clsx } from 'clsx'
 import { useRef, useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
+import { useTokenNames } from '../../lens/token-names.ts'
 import { useSequences } from '../../api/queries.ts'
 import { keepLens, useSite } from '../../app/lens.ts'
 import type { Lens } from '@dust-trail/core'
@@ -42,6 +43,7 @@ export function Sequences({
   const [fold, setFold] = useState(true)
   const [how, setHow] = useState<'directly' | 'later'>('directly')
   const [stretch, setStretch] = useState<Stretch | null>(null)
+  const nameOf = useTokenNames()
   const answer = useSequences(site.key, { lens, selection }, { level })
   const { data } = answer
   if (answer.error) return <Failure error={answer.error} retry={() => void answer.refetch()} />
@@ -97,7 +99,7 @@ export function Sequences({
               className="min-w-0 max-w-[50%] truncate font-semibold text-ochre-text"
               title={pattern.map(tokenWords).join(' → ')}
             >
-              {pattern.map(tokenWords).join(' → ')}
+              {pattern.map(nameOf).join(' → ')}
             </span>
             <Choice
               label="How they follow"
@@ -216,6 +218,7 @@ function Lines({
 }
 
 function Legend({ tokens }: { tokens: readonly Token[] }) {
+  const nameOf = useTokenNames()
   return (
     <ul
       tabIndex={0}
@@ -227,7 +230,9 @@ function Legend({ tokens }: { tokens: readonly Token[] }) {
           <span className={clsx('min-w-5 px-0.5 text-center font-mono text-[11px] leading-5', lookOf(token))}>
             {mark(k)}
           </span>
-          <span className="truncate">{tokenWords(token)}</span>
+          <span className="truncate" title={tokenWords(token)}>
+            {nameOf(token)}
+          </span>
         </li>
       ))}
     </ul>
