@@ -66,6 +66,36 @@ test('phones lose most at the details form; those who dropped off there are kept
   await expect(ledger.getByRole('row', { name: /Booking: payment/ })).toContainText(/p (< )?0\.0/)
 })
 
+test('the numbers of a funnel are a table to take along, and those who dropped off a heat map', async ({
+  page,
+}) => {
+  await page.goto(`/funnels?${ALL}`)
+  await page.getByText('All numbers as a table').click()
+  const table = page.getByRole('table', { name: 'Numbers of the funnel' })
+  const details = table.getByRole('row', { name: /Booking: details/ })
+  const lost = numberIn(await details.getByRole('cell').nth(4).textContent())
+  const coming = page.waitForEvent('download')
+  await page.getByRole('button', { name: 'Download CSV' }).click()
+  const stream = await (await coming).createReadStream()
+  let csv = ''
+  for await (const chunk of stream) csv += String(chunk)
+  const [head, ...rows] = csv.split('\r\n').map((line) => line.split(','))
+  const row = rows.find((cells) => cells[head!.indexOf('name')] === 'Booking: details')!
+  expect(Number(row[head!.indexOf('lost')])).toBe(lost)
+  expect(Number(row[head!.indexOf('sessions')])).toBe(
+    numberIn(await details.getByRole('cell').nth(1).textContent()),
+  )
+
+  await details.getByRole('cell').nth(4).getByRole('button').click()
+  const closeUp = page.getByRole('region', { name: 'Close-up' })
+  await expect(closeUp.getByText(`${lost.toLocaleString('en-GB')} sessions`)).toBeVisible()
+  await closeUp.getByRole('link', { name: 'Heat map' }).click()
+  await expect(page).toHaveURL(/page=Booking%3A\+details/)
+  await expect(page.getByRole('complementary', { name: 'Elements' })).toBeVisible()
+  // Every one of them has seen the page.
+  await expect(page.getByText(new RegExp(`${lost.toLocaleString('en-GB')} sessions`)).first()).toBeVisible()
+})
+
 test('a step is missing: it is proposed, added, and takes its part of the leak', async ({ page }) => {
   await page.goto(`/funnels?${ALL}`)
   const night = step(page, 'A night')

@@ -22,6 +22,33 @@ export async function call<Body extends z.ZodType, Answer extends z.ZodType>(
   body?: z.input<Body>,
   signal?: AbortSignal,
 ): Promise<z.output<Answer>> {
+  const response = await respond(endpoint, params, body, 'application/json', signal)
+  const answer = endpoint.answer.safeParse(await response.json())
+  if (!answer.success)
+    throw new CallError(
+      'The server’s answer has another form than expected.',
+      'Reload the page: it may be of an older version.',
+      500,
+    )
+  return answer.data
+}
+
+/** The answer of an endpoint as a table: CSV with a header. @throws CallError */
+export async function table<Body extends z.ZodType, Answer extends z.ZodType>(
+  endpoint: Endpoint<Body, Answer>,
+  params: Parameters,
+  body: z.input<Body>,
+): Promise<Blob> {
+  return (await respond(endpoint, params, body, 'text/csv')).blob()
+}
+
+async function respond(
+  endpoint: Endpoint,
+  params: Parameters,
+  body: unknown,
+  accept: string,
+  signal?: AbortSignal,
+): Promise<Response> {
   const path = endpoint.path.replaceAll(/:(\w+)/g, (_, name: string) =>
     encodeURIComponent(String(params[name])),
   )
@@ -29,9 +56,9 @@ export async function call<Body extends z.ZodType, Answer extends z.ZodType>(
   try {
     response = await fetch(`/api/v1${path}`, {
       method: endpoint.method,
+      headers: { accept, ...(body !== undefined && { 'content-type': 'application/json' }) },
       ...(body !== undefined && {
         body: JSON.stringify(body),
-        headers: { 'content-type': 'application/json' },
       }),
       ...(signal && { signal }),
     })
@@ -51,12 +78,5 @@ export async function call<Body extends z.ZodType, Answer extends z.ZodType>(
       response.status,
     )
   }
-  const answer = endpoint.answer.safeParse(await response.json())
-  if (!answer.success)
-    throw new CallError(
-      'The server’s answer has another form than expected.',
-      'Reload the page: it may be of an older version.',
-      500,
-    )
-  return answer.data
+  return response
 }

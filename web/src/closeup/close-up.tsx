@@ -1,11 +1,11 @@
-import type { Selection } from '@dust-trail/core'
+import type { Condition, Selection } from '@dust-trail/core'
 import { useDraft } from '../ui/draft.ts'
 import { Footprints, Lightbulb, Split, X } from 'lucide-react'
 import { Tabs } from 'radix-ui'
 import { useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
 import { useCloseUp, useSegments, useSessions, useSizes } from '../api/queries.ts'
-import { keepLens, useLens, useSite } from '../app/lens.ts'
+import { keepLens, useLens, useSite, writeLens } from '../app/lens.ts'
 import { ProposeFix } from '../sections/fixes/propose-fix.tsx'
 import { segmentCondition } from '../lens/segments.ts'
 import { together } from '../lens/words.ts'
@@ -15,7 +15,7 @@ import { Facet, useFacet } from '../ui/facets.tsx'
 import { count, intervalText, percent, plural } from '../ui/format.ts'
 import { Failure, Loading } from '../ui/states.tsx'
 import { SaveSegment } from './save-segment.tsx'
-import { baseOf, describeSelection } from './describe.ts'
+import { baseOf, describeSelection, pageOf } from './describe.ts'
 import { WentWhere } from './went-where.tsx'
 import { WentWrong } from './went-wrong.tsx'
 import { Watch } from './watch.tsx'
@@ -46,6 +46,12 @@ export function CloseUp({
   const [facet, setFacet] = useFacet('wrong')
   const { data } = answer
   const title = describeSelection(selection)
+  const page = pageOf(selection)
+  const own: Condition = selection.type === 'where' ? selection.condition : { type: 'selected', selection }
+  const narrowed = {
+    ...lens,
+    where: together([lens.where, selection.type === 'everyone' ? null : own]),
+  }
   return (
     <section
       aria-label="Close-up"
@@ -103,18 +109,19 @@ export function CloseUp({
             type="button"
             className="text-spruce hover:underline"
             title="Narrows the lens down to these sessions, on every screen: heat maps, replays, funnels"
-            onClick={() =>
-              setLens({
-                ...lens,
-                where: together([
-                  lens.where,
-                  selection.type === 'where' ? selection.condition : { type: 'selected', selection },
-                ])!,
-              })
-            }
+            onClick={() => setLens(narrowed)}
           >
             Look through
           </button>
+        )}
+        {page !== undefined && (
+          <Link
+            className="text-spruce hover:underline"
+            title={`Where these sessions clicked on ${page}`}
+            to={keepLens('/pages', writeLens(parameters, narrowed), { page })}
+          >
+            Heat map
+          </Link>
         )}
         <Button disabled={!data} onClick={() => setSaving(true)}>
           <Split size={14} aria-hidden /> Save segment
@@ -179,11 +186,7 @@ export function CloseUp({
                 ? { type: 'text', of: 'device', test: { is: 'one of', to: lens.devices } }
                 : null,
               lens.where,
-              selection.type === 'everyone'
-                ? null
-                : selection.type === 'where'
-                  ? selection.condition
-                  : { type: 'selected', selection },
+              selection.type === 'everyone' ? null : own,
             ]) ?? null
           }
           clean={lens.clean ?? []}

@@ -67,3 +67,19 @@ export function elementName(text: string | undefined, selector: string): string 
   if (text) return `“${text}”`
   return selector ? selector.split(' > ').slice(-2).join(' > ') : 'the page'
 }
+
+/** The page group on which what was selected happened; undefined where it is no one page. */
+export function pageOf(selection: Selection): string | undefined {
+  switch (selection.type) {
+    case 'page':
+    case 'clicks':
+    case 'signal':
+      return selection.page
+    case 'funnel': {
+      const step = selection.steps[selection.step]
+      return step && step.type !== 'event' ? step.page : undefined
+    }
+    default:
+      return undefined
+  }
+}

@@ -25,6 +25,7 @@ import { NoteFields, useOwner } from '../../ui/note-fields.tsx'
 import { count, intervalText, rateText } from '../../ui/format.ts'
 import { Empty, Failure, Loading, Settling } from '../../ui/states.tsx'
 import { definition, whatIsBroken } from './definition.ts'
+import { FunnelTable } from './funnel-table.tsx'
 import { Ledger, Multiples } from './ledger.tsx'
 import { OptionsDialog } from './options-dialog.tsx'
 import { Strata } from './strata.tsx'
@@ -148,6 +149,7 @@ export function FunnelsPage() {
             </Suspense>
           )}
           <Sides steps={steps} options={options} own={result} />
+          {result && <FunnelTable steps={steps} options={options} result={result} open={setSelection} />}
         </Settling>
       )}
       {choosing && (
