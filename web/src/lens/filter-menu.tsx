@@ -9,6 +9,7 @@ import { useLens, useSite } from '../app/lens.ts'
 import { Button, inputLook, Select } from '../ui/controls.tsx'
 import { count } from '../ui/format.ts'
 import { EventForm } from './event-form.tsx'
+import { PageSelect } from './page-select.tsx'
 import { SequenceChoice } from './sequence-choice.tsx'
 import { segmentCondition } from './segments.ts'
 import { NUMBER_WORDS, TEXT_WORDS } from './words.ts'
@@ -166,9 +167,6 @@ function Pages({ add }: { add: (condition: Condition) => void }) {
 }
 
 function SignalChoice({ add }: { add: (condition: Condition) => void }) {
-  const site = useSite()
-  const { lens } = useLens()
-  const catalogue = useCatalogue(site.key, lens)
   const [page, setPage] = useState('')
   const [times, setTimes] = useState('1')
   const least = Number(times)
@@ -188,17 +186,13 @@ function SignalChoice({ add }: { add: (condition: Condition) => void }) {
     >
       <div className="flex items-center gap-1.5 text-ink-soft">
         on
-        <Select
-          aria-label="On which page"
+        <PageSelect
+          label="On which page"
+          none="any page"
           className="min-w-0 flex-1"
-          value={page}
-          onChange={(event) => setPage(event.target.value)}
-        >
-          <option value="">any page</option>
-          {catalogue.data?.pages.map((one) => (
-            <option key={one.page}>{one.page}</option>
-          ))}
-        </Select>
+          page={page}
+          setPage={setPage}
+        />
         at least
         <input
           aria-label="Times"

@@ -5,8 +5,9 @@ import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useDeferredValue, useMemo } from 'react'
 import { toast } from 'sonner'
 import { call } from '../../api/call.ts'
-import { useCatalogue, useDistribution, useSizes } from '../../api/queries.ts'
+import { useDistribution, useSizes } from '../../api/queries.ts'
 import { useLens, useSite } from '../../app/lens.ts'
+import { PageSelect } from '../../lens/page-select.tsx'
 import { Button, Field, inputLook, NameField, Select } from '../../ui/controls.tsx'
 import { useDraft, useForget } from '../../ui/draft.ts'
 import { Dialog } from '../../ui/dialog.tsx'
@@ -28,7 +29,6 @@ export function ActionDialog({ known, close }: { known: Partial<Action>; close: 
   const site = useSite()
   const { lens } = useLens()
   const client = useQueryClient()
-  const catalogue = useCatalogue(site.key, lens)
   const draft = `action/${known.id ?? JSON.stringify(known)}/`
   const forget = useForget()
   const [name, setName] = useDraft(`${draft}name`, known.name ?? '')
@@ -92,17 +92,13 @@ export function ActionDialog({ known, close }: { known: Partial<Action>; close: 
             </Select>
           </Field>
           <Field label="On which page">
-            <Select
-              aria-label="On which page"
+            <PageSelect
+              label="On which page"
+              none="any page"
               className="w-full"
-              value={page}
-              onChange={(event) => setPage(event.target.value)}
-            >
-              <option value="">any page</option>
-              {catalogue.data?.pages.map((one) => (
-                <option key={one.page}>{one.page}</option>
-              ))}
-            </Select>
+              page={page}
+              setPage={setPage}
+            />
           </Field>
           <Field label={kind === 'action' || kind === 'gesture' ? 'Its own name' : 'Element (selector)'}>
             <input

@@ -1,0 +1,35 @@
+import { useCatalogue } from '../api/queries.ts'
+import { useLens, useSite } from '../app/lens.ts'
+import { Select } from '../ui/controls.tsx'
+
+/** Choice of one of the pages that the lens holds; "" is none, in words of its own. */
+export function PageSelect({
+  label,
+  none,
+  className,
+  page,
+  setPage,
+}: {
+  label: string
+  none: string
+  className?: string
+  page: string
+  setPage: (page: string) => void
+}) {
+  const site = useSite()
+  const { lens } = useLens()
+  const catalogue = useCatalogue(site.key, lens)
+  return (
+    <Select
+      aria-label={label}
+      className={className}
+      value={page}
+      onChange={(event) => setPage(event.target.value)}
+    >
+      <option value="">{none}</option>
+      {catalogue.data?.pages.map((one) => (
+        <option key={one.page}>{one.page}</option>
+      ))}
+    </Select>
+  )
+}
