@@ -157,7 +157,7 @@ test('doubled page views of a tracking defect are cut away, and the shares chang
 
   // Looked through everywhere, it says so in the lens; undo takes it off again.
   await page.getByRole('button', { name: 'Look through it' }).click()
-  await expect(page.getByText('repeats of page within 1.0 s count once').first()).toBeVisible()
+  await expect(page.getByText('repeats of page view within 1.0 s count once').first()).toBeVisible()
   await page.getByRole('button', { name: 'Undo the change of the lens' }).click()
   await expect(page.getByRole('button', { name: /^Remove: repeats/ })).toBeHidden()
   await page.getByRole('button', { name: 'Redo the change of the lens' }).click()
