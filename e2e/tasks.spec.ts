@@ -253,8 +253,8 @@ test('what comes directly before and after a click adds up to those who clicked'
   const around = page.getByRole('combobox', { name: 'Around what' })
   await expect(around).toBeVisible()
   const click = around
-    .getByRole('group', { name: 'What is done' })
-    .getByRole('option', { name: /^click/ })
+    .locator('optgroup[label="What is done"] option')
+    .filter({ hasText: /^click/ })
     .first()
   await around.selectOption(await click.getAttribute('value'))
   const sessions = numberIn(/\(([\d,]+) session/.exec((await click.textContent())!)![1]!)
