@@ -155,8 +155,11 @@ const QUESTIONS: Question[] = [
     name: 'under a segment of a fifth',
     ours: asked(
       (engine) => {
-        const where = { type: 'text', of: 'country', test: { is: 'equal', to: 'AA' } } as const
-        return engine.ask('funnel', { ...LENS, where }, { steps: freshSteps(), counts: true })
+        const steps = freshSteps()
+        // In other words each time, as blocks keep whom a condition means.
+        const to = ['AA', `none, question ${questions}`]
+        const where = { type: 'text' as const, of: 'country' as const, test: { is: 'one of' as const, to } }
+        return engine.ask('funnel', { ...LENS, where }, { steps, counts: true })
       },
       (answer) => reached(answer.steps),
     ),

@@ -4,7 +4,7 @@ import { amountAt } from '../events/columns.ts'
 import { KIND } from '../events/loose.ts'
 import { DEVICE_CLASSES } from '../events/line.ts'
 import type { Names } from '../funnel/trace.ts'
-import { SessionSet } from '../sets/session-set.ts'
+import { isFew, SessionSet } from '../sets/session-set.ts'
 import { SIGNAL_KINDS } from '../signals/detect.ts'
 import { eventMatcher, pageTable, passing, targetTable } from './events.ts'
 import { eventsToLookAt, eventsWhere } from './found.ts'
@@ -34,16 +34,49 @@ export function sessionsWhere(
       return among.without(sessionsWhere(block, among, condition.of, names))
     case 'selected':
       return among.and(selectSessions(block, among, condition.selection, names).sessions)
-    case 'text': {
-      const { column, codes, values } = textColumn(block, condition.of, names)
-      const table = passing(values, condition.test)
-      return column ? among.whereCode(column, table) : among.where((s) => table[codes(s)] === 1)
-    }
     case 'number': {
       const range = rangeOf(condition.test)
       return range
         ? among.whereBetween(sessionNumbers(block, condition.of), ...range)
         : among.where(sessionTest(block, condition, names))
+    }
+    default:
+      return leafSessions(block, among, condition, names)
+  }
+}
+
+/** A condition that holds no others; a number is as fast to test as to look up. */
+type Leaf = Exclude<Condition, { type: 'all' | 'any' | 'not' | 'selected' | 'number' }>
+
+/** Of how many conditions a block keeps which of its sessions they hold for: a bit a session each. */
+const MOST_LEAVES = 24
+const leavesKept = new WeakMap<Block, Map<string, { names: Names; sessions: SessionSet }>>()
+const leafKeys = new WeakMap<Leaf, string>()
+
+/**
+ * The same for a condition that holds no others. What it holds for is kept, since a lens stays while questions change; of a
+ * few sessions only these are asked.
+ */
+function leafSessions(block: Block, among: SessionSet, leaf: Leaf, names: Names): SessionSet {
+  let key = leafKeys.get(leaf)
+  if (key === undefined) leafKeys.set(leaf, (key = JSON.stringify(leaf)))
+  let kept = leavesKept.get(block)
+  if (!kept) leavesKept.set(block, (kept = new Map<string, { names: Names; sessions: SessionSet }>()))
+  const known = kept.get(key)
+  if (known?.names === names) return among.and(known.sessions)
+  if (isFew(among)) return meeting(block, among, leaf, names)
+  const sessions = meeting(block, SessionSet.all(among.size), leaf, names)
+  if (kept.size >= MOST_LEAVES) kept.delete(kept.keys().next().value!)
+  kept.set(key, { names, sessions })
+  return among.and(sessions)
+}
+
+function meeting(block: Block, among: SessionSet, condition: Leaf, names: Names): SessionSet {
+  switch (condition.type) {
+    case 'text': {
+      const { column, codes, values } = textColumn(block, condition.of, names)
+      const table = passing(values, condition.test)
+      return column ? among.whereCode(column, table) : among.where((s) => table[codes(s)] === 1)
     }
     case 'event': {
       const { event, count } = condition

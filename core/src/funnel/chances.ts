@@ -2,6 +2,7 @@ import type { Found } from '../conditions/found.ts'
 import { eventsWhere } from '../conditions/found.ts'
 import type { Block } from '../events/columns.ts'
 import type { SessionSet } from '../sets/session-set.ts'
+import { isFew } from '../sets/session-set.ts'
 import type { FunnelOptions } from './options.ts'
 import type { Step } from './spec.ts'
 import { stepCondition } from './steps.ts'
@@ -20,13 +21,6 @@ const NOWHERE = 0x7fff_ffff
 
 /** To look for one session's next event takes as long as to read so many events one after the other. */
 const SEARCH = 8
-/** Those asked about are followed one by one where they are at most this share of all; else all are, like it or not. */
-const FEW = 1 / 8
-
-export function isFew(among: SessionSet): boolean {
-  return among.count() <= FEW * among.size
-}
-
 /**
  * The same as firstChances in reach.ts for many sessions of a block at once.
  * Complexity: the events that are steps; for few sessions, those who came to the step before × a search. What is given

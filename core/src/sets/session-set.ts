@@ -174,6 +174,13 @@ export class SessionSet {
   }
 }
 
+/** Those asked about are followed one by one where they are at most this share of all; else all are, like it or not. */
+const FEW = 1 / 8
+
+export function isFew(among: SessionSet): boolean {
+  return among.count() <= FEW * among.size
+}
+
 /** One bit for each of up to 32 codes: what a table says of it. */
 function marked(codes: ArrayLike<number>, table: Uint8Array, from: number, to: number): number {
   let found = 0
