@@ -428,4 +428,19 @@ describe('eventsWhere', () => {
       { numRuns: 600 },
     )
   })
+  it('loses no part of conditions within conditions, however they are joined', () => {
+    const { block, names } = blockOf([[{ visitor: 'v', t: 0, kind: 'page', url: '/a' }]])
+    const kinds = ['page' as const]
+    const condition: EventCondition = {
+      all: [
+        { kinds },
+        { kinds },
+        {
+          page: { is: 'matching', to: '/*' },
+          all: [{ page: { is: 'equal', to: '/a' }, element: { is: 'equal', to: '#x' } }],
+        },
+      ],
+    }
+    expect(eventsWhere(block, condition, names).flatMap(({ ranges }) => ranges)).toEqual([])
+  })
 })

@@ -152,9 +152,12 @@ function flat(condition: EventCondition): EventCondition {
   let joined: EventCondition = own
   const left: EventCondition[] = []
   for (const part of all.map(flat)) {
-    const clash = Object.keys(part).some((key) => joined[key as keyof EventCondition] !== undefined)
+    // What a part says nothing of must not take away what others say of it.
+    const said = Object.entries(part).filter(([, value]) => value !== undefined)
+    const clash = said.some(([key]) => joined[key as keyof EventCondition] !== undefined)
     if (clash) left.push(part)
-    else joined = { ...joined, ...part }
+    else joined = { ...joined, ...Object.fromEntries(said) }
   }
-  return left.length ? { ...joined, all: left } : joined
+  // One of the parts may have brought some of its own that must hold.
+  return left.length ? { ...joined, all: [...(joined.all ?? []), ...left] } : joined
 }
