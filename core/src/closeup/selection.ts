@@ -1,9 +1,10 @@
+import type { Found } from '../conditions/found.ts'
+import { eventsWhere } from '../conditions/found.ts'
+import type { EventCondition } from '../conditions/schema.ts'
 import { sessionsWhere } from '../conditions/sessions.ts'
 import type { Block } from '../events/columns.ts'
 import { FRICTION, KIND } from '../events/loose.ts'
 import { DEFAULT_OPTIONS } from '../funnel/options.ts'
-import type { Step } from '../funnel/spec.ts'
-import { firstChancesOf } from '../funnel/chances.ts'
 import { funnelWalk, leakAfter } from '../funnel/trace.ts'
 import type { Names } from '../funnel/trace.ts'
 import { sessionsWithin } from '../lens/within.ts'
@@ -45,7 +46,7 @@ export function selectSessions(
     case 'signal':
       return selectSignal(block, among, selection, names)
     case 'page': {
-      const viewed = viewers(block, among, selection.page, names)
+      const viewed = viewers(block, among, selection, names)
       return { ...viewed, base: among }
     }
     case 'everyone':
@@ -157,7 +158,7 @@ function selectClicks(
   const group = names.groups.find(selection.page)
   const family = selection.selector === undefined ? undefined : names.families.find(selection.selector)
   const chosen = empty(block)
-  chosen.base = viewers(block, among, selection.page, names).sessions
+  chosen.base = viewers(block, among, selection, names).sessions
   const { kind, page, target, friction } = block.events
   const bit = selection.which === 'all' ? 0 : FRICTION[selection.which]
   for (const s of among)
@@ -183,7 +184,7 @@ function selectSignal(
   const family = names.families.find(selection.selector)
   const kind = SIGNAL_KINDS.indexOf(selection.kind)
   const chosen = empty(block)
-  chosen.base = viewers(block, among, selection.page, names).sessions
+  chosen.base = viewers(block, among, selection, names).sessions
   const { signals } = block
   for (const s of among)
     for (let i = block.sessions.firstSignal[s]!; i < block.sessions.firstSignal[s + 1]!; i++)
@@ -207,14 +208,79 @@ function eventAt({ sessions, events }: Block, s: number, ms: number): number {
   return event
 }
 
-const ONCE = Uint8Array.of(0, 1)
-
 /** Sessions with a view of the page, the moment being the first of them. */
-function viewers(block: Block, among: SessionSet, pageName: string, names: Names): SelectedSessions {
-  const views: Step = { type: 'page', page: pageName }
-  const { depth, first } = firstChancesOf(block, among, [views], DEFAULT_OPTIONS, names)
-  return { sessions: among.whereCode(depth, ONCE), base: among, event: new Uint32Array(first[0]!) }
+function viewers(
+  block: Block,
+  among: SessionSet,
+  selection: Selection & { page: string },
+  names: Names,
+): SelectedSessions {
+  const { count } = block.sessions
+  const bits = new Uint32Array((count + 31) >>> 5)
+  const event = noEvents(block)
+  const lists = eventsWhere(block, viewsOf(selection), names, true)
+  const inTurn = lists.length === 1 && lists[0]!.inTurn
+  for (const found of lists)
+    for (let r = found.ranges.length - 2; r >= 0; r -= 2)
+      if (inTurn) takeFirst(found, found.ranges[r]!, found.ranges[r + 1]!, bits, event)
+      else takeEarliest(found, found.ranges[r]!, found.ranges[r + 1]!, bits, event)
+  return { sessions: new SessionSet(count, bits).and(among), base: among, event }
 }
+
+/** Events in ascending order, from the end, so that the first of a session is written last: nothing is to be decided. */
+function takeFirst(
+  { event: at, session }: Found,
+  from: number,
+  to: number,
+  bits: Uint32Array,
+  event: Uint32Array,
+) {
+  for (let i = to - 1; i >= from; i--) {
+    const s = session[i]!
+    bits[s >>> 5] = bits[s >>> 5]! | (1 << (s & 31))
+    event[s] = at[i]!
+  }
+}
+
+/** Events in any order. */
+function takeEarliest(
+  { event: at, session }: Found,
+  from: number,
+  to: number,
+  bits: Uint32Array,
+  event: Uint32Array,
+) {
+  for (let i = from; i < to; i++) {
+    const s = session[i]!
+    bits[s >>> 5] = bits[s >>> 5]! | (1 << (s & 31))
+    if (at[i]! < event[s]!) event[s] = at[i]!
+  }
+}
+
+/**
+ * The first view of the page in each session of a block that has one, where these lie together; undefined where they
+ * must be looked for. The same as selectSessions, without a column for all sessions.
+ */
+export function viewersInTurn(
+  block: Block,
+  selection: Selection & { page: string },
+  names: Names,
+): Found | undefined {
+  const lists = eventsWhere(block, viewsOf(selection), names, true)
+  return lists.length === 1 && lists[0]!.ranges.length <= 2 && lists[0]!.inTurn ? lists[0] : undefined
+}
+
+/** Of each selection the same condition, so that its tables are made once, not for each block. */
+function viewsOf(selection: Selection & { page: string }): EventCondition {
+  let views = viewConditions.get(selection)
+  if (!views) {
+    views = { kinds: ['page'], page: { is: 'equal', to: selection.page } }
+    viewConditions.set(selection, views)
+  }
+  return views
+}
+
+const viewConditions = new WeakMap<Selection, EventCondition>()
 
 function empty(block: Block): SelectedSessions {
   const { count } = block.sessions

@@ -37,7 +37,7 @@ export function firstChancesOf(
 ): FirstChances {
   const { depth, first, live } = workspace(block.sessions.count, steps.length)
   /** how many have come so far, the first so many of `live`; Infinity where it is not followed who */
-  let left = isFew(among) ? listInto(live, among) : Infinity
+  let left = isFew(among) ? among.listInto(live) : Infinity
   for (let k = 0; k < steps.length && left > 0; k++) {
     const own = first[k]!
     const before = k === 0 ? undefined : first[k - 1]!
@@ -71,12 +71,6 @@ function workspace(sessions: number, steps: number): Workspace {
   space.depth.fill(0)
   for (let k = 0; k < steps; k++) space.first[k]!.fill(NOWHERE)
   return space
-}
-
-function listInto(list: Uint32Array, sessions: SessionSet): number {
-  let length = 0
-  sessions.forEach((s) => (list[length++] = s))
-  return length
 }
 
 /** Keeps, of the first so many listed, those who were at a step; returns how many. */

@@ -5,31 +5,33 @@ import type { Line } from '../events/line.ts'
 import { answer } from '../sets/analysis.ts'
 import { SessionSet } from '../sets/session-set.ts'
 import { blockOf, PAGES, worlds } from '../test-world.ts'
+import { cutsOf } from './keys.ts'
 import type { PathNode, PathOptions, PathResult } from './onward.ts'
 import { onwardPaths, pathNodes, pathOptionsSchema } from './onward.ts'
 
 const options: fc.Arbitrary<PathOptions> = fc.record({
   of: fc.constantFrom('pages' as const, 'pages and clicks' as const),
   direction: fc.constantFrom('onward' as const, 'back' as const),
-  // So deep that a path is no longer one number, too.
-  depth: fc.oneof(fc.integer({ min: 1, max: 4 }), fc.constant(30)),
+  // So deep that a path is a number of more than 32 bits, or no longer one number, too.
+  depth: fc.oneof(fc.integer({ min: 1, max: 4 }), fc.constant(12), fc.constant(30)),
   fold: fc.boolean(),
   most: fc.constant(null),
 })
 
-const ask = (parts: Line[][][], page: string, rules: PathOptions) => {
+/** page = null: everyone, from the first or the last page view of each session on */
+const ask = (parts: Line[][][], page: string | null, rules: PathOptions) => {
   const dictionaries = new Dictionaries()
   const blocks = parts.map((part) => blockOf(part, dictionaries))
   const { names } = blocks[blocks.length - 1]!
   return answer(
     onwardPaths,
     blocks.map(({ block }) => ({ block, sessions: SessionSet.all(block.sessions.count) })),
-    { ...rules, selection: { type: 'page', page }, names },
+    { ...rules, selection: page === null ? { type: 'everyone' } : { type: 'page', page }, names },
   )
 }
 
 /** The obvious way: each session's path as words, from its first view of the page. */
-function obvious(lines: readonly Line[], page: string, rules: PathOptions): string[] | undefined {
+function obvious(lines: readonly Line[], page: string | null, rules: PathOptions): string[] | undefined {
   let on = ''
   const all = lines.map((line) => {
     if (line.url !== undefined) on = line.url
@@ -40,11 +42,13 @@ function obvious(lines: readonly Line[], page: string, rules: PathOptions): stri
       counts: line.kind === 'page' || click,
     }
   })
+  const onward = rules.direction === 'onward'
   const moment = all.findIndex(({ line }) => line.kind === 'page' && line.url === page)
-  if (moment < 0) return undefined
-  const rest = rules.direction === 'onward' ? all.slice(moment + 1) : all.slice(0, moment).reverse()
+  if (page !== null && moment < 0) return undefined
+  const after = onward ? all.slice(moment + 1) : all.slice(0, moment).reverse()
+  const rest = page !== null ? after : onward ? all : all.toReversed()
   const path: string[] = []
-  let last = all[moment]!.word
+  let last = page === null ? '' : all[moment]!.word
   for (const { word, counts } of rest) {
     if (!counts || (rules.fold && word === last)) continue
     last = word
@@ -60,7 +64,7 @@ const word = (node: PathNode) => (node.kind === 'click' ? `${node.page} ${node.s
 describe('onwardPaths', () => {
   it('counts at every place of the tree the sessions whose path begins so', () => {
     fc.assert(
-      fc.property(worlds, fc.constantFrom(...PAGES), options, (world, page, rules) => {
+      fc.property(worlds, fc.constantFrom(null, ...PAGES), options, (world, page, rules) => {
         const result = ask([world], page, rules)
         const paths = world.map((lines) => obvious(lines, page, rules)).filter((path) => path !== undefined)
         expect(result.sessions).toBe(paths.length)
@@ -125,6 +129,39 @@ describe('onwardPaths', () => {
         const merged = partials.reduce((x, y) => onwardPaths.merge(x, y))
         expect(whole(onwardPaths.finish(merged, spec))).toEqual(whole(ask([[...a, ...b, ...c]], page, rules)))
       }),
+    )
+  })
+  it('gives the same brought to an end in parts, however few or many paths there are', () => {
+    const pageAlone = options.filter(({ of, depth }) => of === 'pages' && depth < 30)
+    fc.assert(
+      fc.property(
+        fc.array(worlds, { minLength: 1, maxLength: 4 }),
+        fc.constantFrom(...PAGES),
+        pageAlone,
+        fc.option(fc.integer({ min: 1, max: 5 })),
+        (worldsOf, page, rules, most) => {
+          const dictionaries = new Dictionaries()
+          const blocks = worldsOf.map((part) => blockOf(part, dictionaries))
+          const { names } = blocks.at(-1)!
+          const spec = { ...rules, most, selection: { type: 'page' as const, page }, names }
+          const found = blocks.map(({ block }) =>
+            onwardPaths.pack!(onwardPaths.scan(block, SessionSet.all(block.sessions.count), spec)),
+          )
+          const { cuts: _, split, settle, join } = onwardPaths.parts!
+          const { keys, groups, depth } = found[0]!
+          const cuts = keys!.length ? cutsOf(keys!, groups, depth, found.length) : found.slice(1).map(() => 0)
+          expect(cuts).toEqual(cuts.toSorted((a, b) => a - b))
+          const parts = found.map((one) => split(one, cuts))
+          const settled = found.map((__, k) =>
+            settle(
+              parts.map((own) => own[k]!).reduce((a, b) => onwardPaths.merge(a, b)),
+              spec,
+            ),
+          )
+          const merged = found.reduce((a, b) => onwardPaths.merge(a, b))
+          expect(onwardPaths.finish(join(settled), spec)).toEqual(onwardPaths.finish(merged, spec))
+        },
+      ),
     )
   })
   it('sorts very many paths as few: 6,000 sessions over shuffled pages', () => {

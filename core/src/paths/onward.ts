@@ -1,15 +1,20 @@
 import { z } from 'zod'
 import type { SelectedSessions, Selection } from '../closeup/selection.ts'
-import { NO_EVENT, selectSessions } from '../closeup/selection.ts'
-import type { Block } from '../events/columns.ts'
-import { isView, viewsBefore } from '../events/columns.ts'
+import { NO_EVENT, selectSessions, viewersInTurn } from '../closeup/selection.ts'
+import type { Found } from '../conditions/found.ts'
+import type { Block, Codes } from '../events/columns.ts'
 import { KIND } from '../events/loose.ts'
 import type { Names } from '../funnel/trace.ts'
 import type { Analysis } from '../sets/analysis.ts'
+import { ones } from '../sets/bits.ts'
+import type { SessionSet } from '../sets/session-set.ts'
 import type { CountedKeys, Keys, TreeColumns } from './keys.ts'
-import { listedOf, mergeCounted, PathKeys, treeOf } from './keys.ts'
+import { cameThrough, cutAt, cutsOf, joined, listedOf, mergeCounted, PathKeys, treeOf } from './keys.ts'
 
 export const MOST_DEEP = 10
+
+/** So many different paths are finished sooner by several threads. */
+const WORTH_CUTTING = 10_000
 
 /** What paths are made of: views of page groups alone, or clicks as well. */
 export const PATH_PARTS = ['pages', 'pages and clicks'] as const
@@ -49,6 +54,7 @@ export interface PathNode {
 export interface PathPartial {
   sessions: number
   groups: number
+  depth: number
   /** while blocks are read: whole paths as numbers, where they fit into one, else a tree */
   paths?: PathKeys | undefined
   tree?: PathTree | undefined
@@ -86,17 +92,23 @@ export const onwardPaths: Analysis<PathSpec, PathPartial, PathResult> = {
   adds: true,
 
   scan(block, among, spec, onto) {
-    const selected = selectSessions(block, among, spec.selection, spec.names)
+    const { selection, names } = spec
     const partial = onto ?? emptyPartial(spec)
-    partial.sessions += selected.sessions.count()
-    if (partial.paths) addViews(block, selected, spec, partial.paths)
-    else addEvents(block, selected, spec, partial.tree!)
+    const viewers = partial.paths && selection.type === 'page' && viewersInTurn(block, selection, names)
+    if (viewers) {
+      partial.sessions += addViews(block, listViewers(block, among, viewers), spec, partial.paths!)
+      return partial
+    }
+    const selected = selectSessions(block, among, selection, names)
+    if (partial.paths) partial.sessions += addViews(block, listSelected(block, selected), spec, partial.paths)
+    else partial.sessions += addEvents(block, selected, spec, partial.tree!)
     return partial
   },
 
-  pack: ({ sessions, groups, paths, tree, keys, counts, columns }) => ({
+  pack: ({ sessions, groups, depth, paths, tree, keys, counts, columns }) => ({
     sessions,
     groups,
+    depth,
     ...(paths ? paths.counted() : { keys, counts }),
     columns: tree ? tree.columns() : columns,
   }),
@@ -105,16 +117,34 @@ export const onwardPaths: Analysis<PathSpec, PathPartial, PathResult> = {
     const a = onwardPaths.pack!(one)
     const b = onwardPaths.pack!(other)
     if (a.groups !== b.groups) throw new RangeError('paths of different page groups cannot be merged')
-    const sessions = a.sessions + b.sessions
-    if (a.keys && b.keys)
-      return { sessions, groups: a.groups, ...mergeCounted(a as CountedKeys, b as CountedKeys) }
-    const tree = PathTree.from(a.columns!, a.groups)
+    const { groups, depth } = a
+    const both = { sessions: a.sessions + b.sessions, groups, depth }
+    if (a.keys && b.keys) return { ...both, ...mergeCounted(a as CountedKeys, b as CountedKeys) }
+    const tree = PathTree.from(a.columns!, groups)
     tree.add(b.columns!)
-    return { sessions, groups: a.groups, tree }
+    return { ...both, tree }
   },
 
-  finish(partial, { names, most, depth }) {
-    const { sessions, groups, ...packed } = onwardPaths.pack!(partial)
+  parts: {
+    cuts: ({ keys, groups, depth }, count) =>
+      keys && keys.length >= WORTH_CUTTING ? cutsOf(keys, groups, depth, count) : undefined,
+    split: ({ sessions, ...packed }, cuts) =>
+      cutAt(packed as CountedKeys, cuts).map((part, k) => {
+        return { ...packed, ...part, sessions: k === 0 ? sessions : 0 }
+      }),
+    settle({ sessions, groups, depth, ...packed }) {
+      const columns = treeOf(packed as CountedKeys, groups, depth)
+      return { sessions, groups, depth, columns: { ...columns, sessions: cameThrough(columns) } }
+    },
+    join: (parts) => ({
+      ...parts[0]!,
+      sessions: parts.reduce((sum, part) => sum + part.sessions, 0),
+      columns: joined(parts.map((part) => part.columns as Required<TreeColumns>)),
+    }),
+  },
+
+  finish(partial, { names, most }) {
+    const { sessions, groups, depth, ...packed } = onwardPaths.pack!(partial)
     const columns = packed.keys ? treeOf(packed as CountedKeys, groups, depth) : packed.columns!
     const { clicks } = columns
     const { parent, code, ended, ...listed } = listedOf(columns, most)
@@ -148,8 +178,8 @@ export function pathNodes({ tree, parts }: PathResult): PathNode[] {
 function emptyPartial({ names, of, depth }: PathSpec): PathPartial {
   const groups = names.groups.names.length
   return of === 'pages' && PathKeys.fit(groups, depth)
-    ? { sessions: 0, groups, paths: new PathKeys(groups, depth) }
-    : { sessions: 0, groups, tree: new PathTree(groups) }
+    ? { sessions: 0, groups, depth, paths: new PathKeys(groups, depth) }
+    : { sessions: 0, groups, depth, tree: new PathTree(groups) }
 }
 
 function partOf(
@@ -288,53 +318,189 @@ function byText(a: string, b: string): number {
   return a < b ? -1 : a > b ? 1 : 0
 }
 
-/** Adds the page groups of the views after or before the moment in each session. */
+/** Adds the page groups of the views after or before the moment in each listed session; returns how many these are. */
 function addViews(
-  { events, sessions: { firstView }, views: { page } }: Block,
-  { sessions, event }: SelectedSessions,
-  { direction, depth, fold, names }: PathSpec,
+  block: Block,
+  listed: Listed,
+  { direction, depth, fold, names: { groups } }: PathSpec,
   paths: PathKeys,
-): void {
-  const { groupOf } = names.groups
-  const { base, powers } = paths
-  const keys = paths.withRoomFor(sessions.count())
-  let { length } = paths
+): number {
+  const { groupOf } = groups
   const onward = direction === 'onward'
-  const step = onward ? 1 : -1
-  sessions.forEach((s) => {
-    const moment = event[s]!
-    const from = firstView[s]!
-    const to = firstView[s + 1]!
-    let at = onward ? from : to - 1
-    let last = -1
-    if (moment !== NO_EVENT) {
-      const viewed = isView(events, moment)
-      at = viewsBefore(events, moment)
-      last = groupOf[viewed ? page[at]! : events.page[moment]!]!
-      if (!onward) at--
-      else if (viewed) at++
+  const ways = waysOf(block, listed, onward, groupOf)
+  const walked: Walked = {
+    page: block.views.page,
+    groupOf,
+    step: onward ? 1 : -1,
+    depth,
+    fold,
+    bits: paths.bits,
+  }
+  const keys = paths.withRoomFor(ways.count)
+  if (keys instanceof Int32Array) narrowKeys(ways, walked, keys, paths.length)
+  else wideKeys(ways, walked, keys, paths.length)
+  paths.length += ways.count
+  return ways.count
+}
+
+/** Sessions and the moment in each. */
+interface Listed {
+  count: number
+  session: Uint32Array
+  /** NO_EVENT where there is none */
+  moment: Uint32Array
+}
+
+/** From which view to which, the latter left out, a way goes in each listed session, and the page group it starts at. */
+interface Ways {
+  count: number
+  from: Int32Array
+  to: Int32Array
+  /** -1 where it starts at none */
+  group: Int32Array
+}
+
+let room: Listed & Ways = roomFor(0)
+
+function roomFor(count: number): typeof room {
+  const column = () => new Int32Array(count)
+  return {
+    count: 0,
+    session: new Uint32Array(count + 1),
+    moment: new Uint32Array(count + 1),
+    from: column(),
+    to: column(),
+    group: column(),
+  }
+}
+
+/** The selected sessions of a block, good until the next block is asked about, as are their ways. */
+function listSelected(block: Block, { sessions, event }: SelectedSessions): Listed {
+  if (room.from.length < block.sessions.count) room = roomFor(block.sessions.count)
+  const { session, moment } = room
+  room.count = sessions.listInto(session)
+  for (let j = 0; j < room.count; j++) moment[j] = event[session[j]!]!
+  return room
+}
+
+/** The same from a list of the only moment that each session has. */
+function listViewers(block: Block, among: SessionSet, { event, session: sessionOf, ranges }: Found): Listed {
+  if (room.from.length < block.sessions.count) room = roomFor(block.sessions.count)
+  const { session, moment } = room
+  const everyone = among.count() === block.sessions.count
+  const [from = 0, to = 0] = ranges
+  let count = 0
+  for (let i = from; i < to; i++) {
+    const s = sessionOf[i]!
+    session[count] = s
+    moment[count] = event[i]!
+    count += everyone || among.has(s) ? 1 : 0
+  }
+  room.count = count
+  return room
+}
+
+function waysOf(
+  { events, sessions: { firstView }, views: { page } }: Block,
+  { count, session, moment }: Listed,
+  onward: boolean,
+  groupOf: Uint32Array,
+): Ways {
+  const { from, to, group } = room
+  // A function called for each of very many sessions would look these up each time.
+  const { isView, viewsBefore: before, page: pageOf } = events
+  for (let j = 0; j < count; j++) {
+    const s = session[j]!
+    const at = moment[j]!
+    to[j] = onward ? firstView[s + 1]! : firstView[s]! - 1
+    if (at === NO_EVENT) {
+      from[j] = onward ? firstView[s]! : firstView[s + 1]! - 1
+      group[j] = -1
+      continue
     }
+    const word = isView[at >>> 5]!
+    const bit = 1 << (at & 31)
+    const view = before[at >>> 5]! + ones(word & (bit - 1))
+    const viewed = (word & bit) !== 0
+    group[j] = groupOf[viewed ? page[view]! : pageOf[at]!]!
+    from[j] = onward ? view + (viewed ? 1 : 0) : view - 1
+  }
+  return room
+}
+
+/** What is the same for all ways. */
+interface Walked {
+  /** of each view */
+  page: Codes
+  groupOf: Uint32Array
+  step: 1 | -1
+  depth: number
+  fold: boolean
+  /** of a digit */
+  bits: number
+}
+
+/**
+ * The keys of ways, where they are 32-bit numbers. A view that is folded adds a digit of no bits: to decide it costs
+ * more than to do it, since nobody can guess.
+ */
+function narrowKeys(
+  { count, from, to, group }: Ways,
+  { page, groupOf, step, depth, fold, bits }: Walked,
+  keys: Int32Array,
+  at: number,
+): void {
+  const all = depth * bits
+  const always = fold ? 0 : -1
+  for (let j = 0; j < count; j++) {
+    const end = to[j]!
+    let last = group[j]!
+    let key = 0
+    let left = all
+    for (let view = from[j]!; view !== end && left > 0; view += step) {
+      const code = groupOf[page[view]!]!
+      // All bits where the code is another one, else none.
+      const counts = (((code - last) | (last - code)) >> 31) | always
+      last = code
+      left -= bits & counts
+      key |= ((code + 1) & counts) << left
+    }
+    keys[at + j] = key
+  }
+}
+
+/** The same for wider ones. */
+function wideKeys(
+  { count, from, to, group }: Ways,
+  { page, groupOf, step, depth, fold, bits }: Walked,
+  keys: Float64Array,
+  at: number,
+): void {
+  const base = 2 ** bits
+  const worth = Float64Array.from({ length: depth + 1 }, (_, behind) => base ** behind)
+  for (let j = 0; j < count; j++) {
+    const end = to[j]!
+    let last = group[j]!
     let key = 0
     let left = depth
-    for (; at >= from && at < to && left > 0; at += step) {
-      const code = groupOf[page[at]!]!
+    for (let view = from[j]!; view !== end && left > 0; view += step) {
+      const code = groupOf[page[view]!]!
       if (fold && code === last) continue
       last = code
       key = key * base + code + 1
       left--
     }
-    keys[length++] = key * powers[left]!
-  })
-  paths.length = length
+    keys[at + j] = key * worth[left]!
+  }
 }
 
-/** Adds what came after or before the moment in each session, event by event. */
+/** Adds what came after or before the moment in each session, event by event; returns how many sessions these are. */
 function addEvents(
   block: Block,
   { sessions, event }: SelectedSessions,
   { of, direction, depth, fold, names }: PathSpec,
   tree: PathTree,
-): void {
+): number {
   const { kind, page, target } = block.events
   const { groupOf } = names.groups
   const { familyOf } = names.families
@@ -365,4 +531,5 @@ function addEvents(
     }
     tree.end()
   })
+  return sessions.count()
 }

@@ -17,6 +17,23 @@ export interface Analysis<Spec, Partial, Result> {
   pack?(partial: Partial): Partial
   merge(a: Partial, b: Partial): Partial
   finish(total: Partial, spec: Spec): Result
+  /** how several threads bring what they found to an end, each a part of it; for what is large then */
+  readonly parts?: Parts<Spec, Partial>
+}
+
+/**
+ * What is found falls into parts that have nothing to do with one another. Whoever finds cuts them at the same numbers;
+ * then finish(join(parts.map(settle(merge(…))))) is finish(merge(…)).
+ */
+export interface Parts<Spec, Partial> {
+  /** where something packed falls into so many parts of about the same size; undefined where it is not worth it */
+  cuts(packed: Partial, count: number): number[] | undefined
+  /** the parts of something packed: below the first cut, from there to the next, and so on; each in memory of its own */
+  split(packed: Partial, cuts: readonly number[]): Partial[]
+  /** does what can be done with one part, merged from all that was found, without the others */
+  settle(part: Partial, spec: Spec): Partial
+  /** settled parts in order, as a whole */
+  join(parts: readonly Partial[]): Partial
 }
 
 /** One block and those of its sessions that are looked at. */

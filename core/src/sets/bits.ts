@@ -2,5 +2,5 @@
 export function ones(word: number): number {
   let v = word - ((word >>> 1) & 0x55555555)
   v = (v & 0x33333333) + ((v >>> 2) & 0x33333333)
-  return (((v + (v >>> 4)) & 0x0f0f0f0f) * 0x01010101) >>> 24
+  return Math.imul((v + (v >>> 4)) & 0x0f0f0f0f, 0x01010101) >>> 24
 }

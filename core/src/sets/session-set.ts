@@ -153,6 +153,15 @@ export class SessionSet {
     }
   }
 
+  /** Writes the members in ascending order into the first places of a list that is long enough; returns how many. */
+  listInto(list: Uint32Array): number {
+    let length = 0
+    for (let w = 0; w < this.#bits.length; w++)
+      for (let word = this.#bits[w]!; word !== 0; word &= word - 1)
+        list[length++] = (w << 5) + 31 - Math.clz32(word & -word)
+    return length
+  }
+
   /** Members in ascending order. */
   *[Symbol.iterator](): Generator<number> {
     for (let w = 0; w < this.#bits.length; w++) {

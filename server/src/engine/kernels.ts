@@ -111,14 +111,29 @@ export function packed({ partial, analysis, ...rest }: Gathered): Gathered {
   return { ...rest, analysis, partial: partial && analysis.pack ? analysis.pack(partial) : partial }
 }
 
-/** The answer from what this thread has gathered, and others. */
+/** Merges the same part of what several threads have packed, and does with it what can be done without the others. */
+export function settled(gathered: Gathered, parts: readonly (object | undefined)[]): Gathered {
+  const { analysis, spec } = gathered
+  const found = parts.filter((one) => one !== undefined)
+  if (!found.length) return { ...gathered, partial: undefined }
+  const whole = found.reduce((a, b) => analysis.merge(a, b))
+  return { ...gathered, partial: analysis.parts!.settle(whole, spec) }
+}
+
+/**
+ * The answer to a question from what several threads have found; undefined where none has found anything.
+ *
+ * @param settled  these are settled parts in order; else packed
+ */
 export function finish(
-  { partial, analysis, spec }: Gathered,
-  others: readonly (object | undefined)[],
+  { analysis, spec }: Gathered,
+  found: readonly (object | undefined)[],
+  settled = false,
 ): unknown {
-  const total = [partial, ...others].filter((one) => one !== undefined)
+  const total = found.filter((one) => one !== undefined)
+  if (!total.length) return undefined
   return analysis.finish(
-    total.reduce((a, b) => analysis.merge(a, b)),
+    settled ? analysis.parts!.join(total) : total.reduce((a, b) => analysis.merge(a, b)),
     spec,
   )
 }

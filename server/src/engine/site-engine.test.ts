@@ -272,6 +272,31 @@ describe('threads', () => {
     )
   })
 
+  it('each bring a part to an end where there is much', async () => {
+    const pages = Array.from({ length: 50 }, (_, k) => `/page-${k}`)
+    const one = engine()
+    const two = engine(threads)
+    for (let b = 0; b < 13; b++) {
+      const rows = Array.from({ length: 2000 }, (_, k) => {
+        const id = b * 2000 + k
+        // No two are the same.
+        const at = (worth: number) => pages[Math.floor(id / worth) % 50]!
+        return row(id, [pages[id % 3]!, at(1), at(50), at(2500)])
+      })
+      for (const site of [one, two]) site.addBlock(rows)
+    }
+    for (const most of [null, 100]) {
+      const options = pathOptionsSchema.parse({ most })
+      const spec = { ...options, selection: { type: 'page' as const, page: '/page-0' } }
+      const [whole, parts] = await Promise.all(
+        [one, two].map((site) => site.ask('onwardPaths', lens, { ...spec, selection: { type: 'everyone' } })),
+      )
+      expect(whole!.places).toBeGreaterThan(20_000)
+      expect(parts).toEqual(whole)
+      expect(await two.ask('onwardPaths', lens, spec)).toEqual(await one.ask('onwardPaths', lens, spec))
+    }
+  })
+
   it('stop where nobody waits any more', async () => {
     const site = engine(threads)
     for (let b = 0; b < 20; b++) site.addBlock([row(b, ['/a', '/b'])])

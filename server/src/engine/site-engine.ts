@@ -174,10 +174,8 @@ export class SiteEngine {
         const bytes = await this.#bytesOf(id)
         if (bytes) parts.push({ block: decodeBlock(bytes, this.dictionaries), standing })
       }
-      result = finish(
-        scanParts(question.kernel, parts, question.lens, question.spec, { names, timeZone }),
-        [],
-      )
+      const gathered = scanParts(question.kernel, parts, question.lens, question.spec, { names, timeZone })
+      result = finish(gathered, [gathered.partial])
     }
     signal?.throwIfAborted()
     return result

@@ -12,6 +12,7 @@ import type {
   Shape,
 } from '@dust-trail/core'
 import { viewBlock } from '@dust-trail/core'
+import { bytesOfCuts } from './cuts.ts'
 import type { StoredBlock, Unpack } from '../store/blocks.ts'
 import { Damaged } from '../store/squeezed.ts'
 import type { KernelName } from './kernels.ts'
@@ -66,9 +67,11 @@ export type ThreadMessage =
       blocks: number[]
       streamed: number[]
       stop: SharedArrayBuffer
-      /** the thread that brings it to an end; undefined = the one that is told */
-      finisher: number | undefined
-      /** how many threads scan */
+      /** where all agree on what each brings to an end; see Cuts */
+      cuts: SharedArrayBuffer
+      /** the thread that is told, the one that has the last word, and how many scan */
+      thread: number
+      finisher: number
       threads: number
     }
 
@@ -84,9 +87,12 @@ export interface Delivery {
   bytes: Uint8Array | undefined
 }
 
-/** What one thread hands to the one that brings the question to an end. */
+/** What one thread hands to another that goes on with it. */
 export interface Share {
   ask: number
+  thread: number
+  /** part of what was found, or all of it that is settled */
+  what: 'part' | 'all'
   packed: object | undefined
   error?: string | undefined
 }
@@ -187,6 +193,7 @@ export function startThreads(file: URL, count = Math.min(MOST_THREADS, available
     ask(question, shares, fetch, signal) {
       const ask = asked++
       const stop = new SharedArrayBuffer(4)
+      const cuts = new SharedArrayBuffer(bytesOfCuts(shares.length))
       const halt = () => Atomics.store(new Int32Array(stop), 0, 1)
       signal?.addEventListener('abort', halt, { once: true })
       // A thread has the same blocks to scan each time, and may know some of the answer still; they end questions in turn.
@@ -201,7 +208,9 @@ export function startThreads(file: URL, count = Math.min(MOST_THREADS, available
             blocks,
             streamed,
             stop,
-            finisher: thread === finisher ? undefined : finisher,
+            cuts,
+            thread,
+            finisher,
             threads: shares.length,
           } satisfies ThreadMessage)
         })

@@ -6,8 +6,9 @@ import { parentPort } from 'node:worker_threads'
 import type { PackedBlock } from '@dust-trail/core'
 import { decodeCoded, openPacked, shapeOf } from '@dust-trail/core'
 import { unsqueezedNow } from '../store/squeezed.ts'
+import { agreedCuts } from './cuts.ts'
 import type { Gathered } from './kernels.ts'
-import { buffersIn, finish, nothingGathered, packed, scanOne } from './kernels.ts'
+import { buffersIn, finish, nothingGathered, packed, scanOne, settled } from './kernels.ts'
 import { SharedSite } from './shared-sites.ts'
 import type { Share, ThreadAnswer, ThreadMessage } from './threads.ts'
 
@@ -25,8 +26,16 @@ try {
 const sites = new Map<string, SharedSite>()
 /** ways to the other threads, by number */
 const others = new Map<number, MessagePort>()
-/** questions that this thread brings to an end: its own part and the others' */
-const open = new Map<number, { shares: Share[]; enough: () => void }>()
+/** What is to come from the other threads to a question. */
+interface Due {
+  /** by thread */
+  shares: (Share | undefined)[]
+  count: number
+  more: () => void
+}
+
+/** by question and what it is */
+const open = new Map<string, Due>()
 /** stored blocks whose words are being coded, by task */
 const unpacked = new Map<number, PackedBlock>()
 /** what has come and is not done yet: questions, blocks to be read, and what is new, in order */
@@ -93,34 +102,60 @@ function unpack(message: Unpacking): void {
 }
 
 async function answer(message: Ask): Promise<void> {
-  const { ask, finisher, threads } = message
-  if (finisher !== undefined) {
+  const { ask, finisher, thread, threads } = message
+  let reply: ThreadAnswer | undefined
+  // All are waited for, whatever goes wrong: nothing of this question is to arrive after its end.
+  const own = await gather(message).catch((thrown: unknown) => said(thrown))
+  const cuts = threads > 1 ? agreedCuts(message.cuts, () => proposed(own, threads)) : undefined
+  const part = cuts ? await settledPart(message, own, cuts) : own
+  if (thread !== finisher) send(finisher, 'all', message, part)
+  else
     try {
-      const { partial } = await gather(message)
-      others.get(finisher)!.postMessage({ ask, packed: partial } satisfies Share, buffersIn(partial))
+      const all = await sharesOf(message, 'all')
+      const failed = typeof part === 'string' ? part : errorIn(all)
+      if (typeof part === 'string' || failed !== undefined) throw new Error(failed)
+      const parts = Array.from({ length: threads }, (_, k) => (k === thread ? part.partial : all[k]?.packed))
+      reply = { ask, result: finish(part, parts, cuts !== undefined) }
     } catch (thrown) {
-      others.get(finisher)!.postMessage({ ask, packed: undefined, error: said(thrown) } satisfies Share)
+      reply = { ask, error: said(thrown) }
     }
-    return
-  }
-  let reply: ThreadAnswer
+  if (reply) port.postMessage(reply, 'result' in reply ? buffersIn(reply.result) : [])
+}
+
+/** What this thread has found, or what went wrong. */
+type Own = Gathered | string
+
+function proposed(own: Own, count: number): number[] | undefined {
+  if (typeof own === 'string' || !own.partial) return undefined
+  return own.analysis.parts?.cuts(own.partial, count)
+}
+
+/** Hands each of the other threads its part of what was found here, and settles the own part of what all have found. */
+async function settledPart(message: Ask, own: Own, cuts: readonly number[]): Promise<Own> {
+  const parts = typeof own === 'string' || !own.partial ? [] : own.analysis.parts!.split(own.partial, cuts)
+  for (let to = 0; to < message.threads; to++)
+    if (to !== message.thread)
+      send(to, 'part', message, typeof own === 'string' ? own : { ...own, partial: parts[to] })
+  const shares = await sharesOf(message, 'part')
+  const failed = typeof own === 'string' ? own : errorIn(shares)
+  if (typeof own === 'string' || failed !== undefined) return failed!
   try {
-    // All are waited for, whatever goes wrong: nothing of this question is to arrive after its end.
-    const [own, shares] = await Promise.all([
-      gather(message).catch((thrown: unknown) => said(thrown)),
-      sharesOf(ask, threads - 1),
-    ])
-    const failed = typeof own === 'string' ? own : shares.find(({ error }) => error !== undefined)?.error
-    if (typeof own === 'string' || failed !== undefined) throw new Error(failed)
-    const gathered = own
-    const stopped = !gathered.partial && shares.every(({ packed }) => !packed)
-    const theirs = shares.map((share) => share.packed)
-    reply = { ask, result: stopped ? undefined : finish(gathered, theirs) }
+    return settled(own, [parts[message.thread], ...shares.map((share) => share?.packed)])
   } catch (thrown) {
-    reply = { ask, error: said(thrown) }
+    return said(thrown)
   }
-  open.delete(ask)
-  port.postMessage(reply, 'result' in reply ? buffersIn(reply.result) : [])
+}
+
+function send(to: number, what: Share['what'], { ask, thread }: Ask, own: Own): void {
+  const share: Share =
+    typeof own === 'string'
+      ? { ask, thread, what, packed: undefined, error: own }
+      : { ask, thread, what, packed: own.partial }
+  others.get(to)!.postMessage(share, buffersIn(share.packed))
+}
+
+function errorIn(shares: readonly (Share | undefined)[]): string | undefined {
+  return shares.find((share) => share?.error !== undefined)?.error
 }
 
 /** Scans what this thread is to scan: what lies in memory, then what it must ask for. */
@@ -156,26 +191,31 @@ function fetched(ask: number, block: number): Promise<Uint8Array | undefined> {
   })
 }
 
-/** What the other threads have to say, once all of them have. */
-function sharesOf(ask: number, count: number): Promise<Share[]> {
+/** What all other threads hand to this one, at their numbers, once it is there. */
+function sharesOf({ ask, threads }: Ask, what: Share['what']): Promise<(Share | undefined)[]> {
+  const due = dueOf(ask, what)
   return new Promise((resolve) => {
-    const { shares } = openOf(ask)
-    const enough = () => shares.length >= count && resolve(shares)
-    openOf(ask).enough = enough
-    enough()
+    due.more = () => {
+      if (due.count < threads - 1) return
+      open.delete(`${ask} ${what}`)
+      resolve(due.shares)
+    }
+    due.more()
   })
 }
 
 function take(share: Share): void {
-  const { shares } = openOf(share.ask)
-  shares.push(share)
-  openOf(share.ask).enough()
+  const due = dueOf(share.ask, share.what)
+  due.shares[share.thread] = share
+  due.count++
+  due.more()
 }
 
-function openOf(ask: number) {
-  let known = open.get(ask)
-  if (!known) open.set(ask, (known = { shares: [], enough: () => undefined }))
-  return known
+function dueOf(ask: number, what: Share['what']): Due {
+  const key = `${ask} ${what}`
+  let due = open.get(key)
+  if (!due) open.set(key, (due = { shares: [], count: 0, more: () => undefined }))
+  return due
 }
 
 function said(thrown: unknown): string {
