@@ -94,7 +94,7 @@ function describe(
   }
   return {
     id: String(sessions.id[s]!),
-    visitor: dictionaries.visitor.values[sessions.visitor[s]!]!,
+    visitor: dictionaries.visitor.word(sessions.visitor[s]!),
     startMs: sessions.startMs[s]!,
     durationMs: sessions.endMs[s]! - sessions.startMs[s]!,
     device: DEVICE_CLASSES[sessions.device[s]! - 1] ?? null,

@@ -1,4 +1,6 @@
+import type { Words } from './dictionary.ts'
 import { Dictionary } from './dictionary.ts'
+import { ManyWords } from './many-words.ts'
 
 /** The dictionaries of one site; every block of the site is coded with the same ones. */
 export class Dictionaries {
@@ -6,7 +8,7 @@ export class Dictionaries {
   readonly target = new Dictionary()
   readonly text = new Dictionary()
   readonly name = new Dictionary()
-  readonly visitor = new Dictionary()
+  readonly visitor: Words
   readonly browser = new Dictionary()
   readonly os = new Dictionary()
   readonly country = new Dictionary()
@@ -15,4 +17,9 @@ export class Dictionaries {
   readonly campaign = new Dictionary()
   readonly propKey = new Dictionary()
   readonly propText = new Dictionary()
+
+  /** @param visitor  those of few sessions are faster in a plain dictionary */
+  constructor(visitor: Words = new ManyWords()) {
+    this.visitor = visitor
+  }
 }

@@ -1,12 +1,26 @@
+/** Distinct strings with a small number each. */
+export interface Words {
+  /** The string's code; a new one where it was not known. Nothing is the empty string. */
+  code(value: string | undefined): number
+  /** The string's code, or -1 where it never occurred. */
+  find(value: string): number
+  readonly size: number
+  /** @throws RangeError where no string has the code */
+  word(code: number): string
+  /** Those from a code on, in order. */
+  wordsFrom(code: number): string[]
+  /** All of them by code. */
+  readonly values: readonly string[]
+}
+
 /**
  * Gives each distinct string a small number, in order of appearance. Code 0 is always the empty string, so that a
  * column of codes can say "none". Codes never change, so blocks built at different times agree.
  */
-export class Dictionary {
+export class Dictionary implements Words {
   readonly values: string[] = ['']
   readonly #codes = new Map<string, number>([['', 0]])
 
-  /** The string's code; a new one where it was not known. */
   code(value: string | undefined): number {
     if (value === undefined) return 0
     let code = this.#codes.get(value)
@@ -17,12 +31,21 @@ export class Dictionary {
     return code
   }
 
-  /** The string's code, or -1 where it never occurred. */
   find(value: string): number {
     return this.#codes.get(value) ?? -1
   }
 
   get size(): number {
     return this.values.length
+  }
+
+  word(code: number): string {
+    const word = this.values[code]
+    if (word === undefined) throw new RangeError(`there is no word with code ${code}`)
+    return word
+  }
+
+  wordsFrom(code: number): string[] {
+    return this.values.slice(code)
   }
 }

@@ -1,6 +1,8 @@
 import type { Block } from './columns.ts'
 import { settle } from './columns.ts'
 import { Dictionaries } from './dictionaries.ts'
+import type { Words } from './dictionary.ts'
+import { Dictionary } from './dictionary.ts'
 import type { Counts, LooseBlock, Table } from './loose.ts'
 import { eachLoose, KIND, looseBytes, looseCounts, viewLoose } from './loose.ts'
 import type { ColumnForm, Numbers } from './packed-numbers.ts'
@@ -62,7 +64,7 @@ const bodies = new GrowingBytes()
  */
 export function encodeBlock(block: LooseBlock, dictionaries: Dictionaries): Uint8Array {
   const counts = looseCounts(block)
-  const own = new Dictionaries()
+  const own = new Dictionaries(new Dictionary())
   const head: Head = { version: PACKING_VERSION, counts, columns: [], words: {} }
   bodies.length = 0
   eachLoose(counts, (table, column, _, length) => {
@@ -70,7 +72,7 @@ export function encodeBlock(block: LooseBlock, dictionaries: Dictionaries): Uint
     const name = `${table}.${column}`
     let plain = room('plain', length)
     plain.set(columnOf(block, table, column))
-    if (dictionary) recode(plain, dictionaries[dictionary].values, own[dictionary])
+    if (dictionary) recode(plain, dictionaries[dictionary], own[dictionary])
     if (name === 'events.page')
       plain = viewsFirst(changes(plain, block.sessions.firstEvent), block.events.kind)
     const steps =
@@ -81,7 +83,7 @@ export function encodeBlock(block: LooseBlock, dictionaries: Dictionaries): Uint
     head.columns.push({ ...form, ...(steps && { steps: true as const }) })
   })
   for (const name of Object.keys(own) as DictionaryName[])
-    if (own[name].size > 1) head.words[name] = own[name].values.slice(1)
+    if (own[name].size > 1) head.words[name] = own[name].wordsFrom(1)
   const headBytes = new TextEncoder().encode(JSON.stringify(head))
   const all = new Uint8Array(4 + headBytes.length + bodies.length)
   new DataView(all.buffer).setUint32(0, headBytes.length, true)
@@ -215,16 +217,16 @@ function sinceBefore(atMs: Float64Array, firstEvent: Uint32Array): Float64Array 
 }
 
 /** Codes as those of another dictionary, which takes in what it does not have. */
-function recode(codes: Float64Array, words: readonly string[], into: Dictionaries[DictionaryName]): void {
+function recode(codes: Float64Array, words: Words, into: Words): void {
   // Where there are more words than codes, most words are not met.
-  const known = words.length <= codes.length ? new Uint32Array(words.length) : undefined
+  const known = words.size <= codes.length ? new Uint32Array(words.size) : undefined
   let last = 0
   let lastCode = 0
   for (let i = 0; i < codes.length; i++) {
     const code = codes[i]!
     if (code !== last) {
       last = code
-      lastCode = known?.[code] || into.code(words[code])
+      lastCode = known?.[code] || into.code(words.word(code))
       if (known) known[code] = lastCode
     }
     codes[i] = lastCode

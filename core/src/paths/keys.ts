@@ -420,10 +420,12 @@ export function joined(trees: readonly Required<TreeColumns>[]): TreeColumns {
   const all = { parent: column(), code: column(), ended: column(), sessions: column() }
   let before = 0
   for (const { parent, code, ended, sessions } of trees) {
-    for (let node = 1; node < parent.length; node++) {
-      const above = parent[node]!
-      all.parent[before + node] = above === 0 ? 0 : before + above
-    }
+    if (before === 0) all.parent.set(parent)
+    else
+      for (let node = 1; node < parent.length; node++) {
+        const above = parent[node]!
+        all.parent[before + node] = above === 0 ? 0 : before + above
+      }
     all.code.set(code.subarray(1), before + 1)
     all.ended.set(ended.subarray(1), before + 1)
     all.sessions.set(sessions.subarray(1), before + 1)

@@ -78,6 +78,7 @@ export interface PathResult {
     sessions: Uint32Array
     ended: Uint32Array
   }
+  /** what places can be; some may be met nowhere */
   parts: Pick<PathNode, 'kind' | 'page' | 'selector'>[]
 }
 
@@ -147,16 +148,10 @@ export const onwardPaths: Analysis<PathSpec, PathPartial, PathResult> = {
     const { sessions, groups, depth, ...packed } = onwardPaths.pack!(partial)
     const columns = packed.keys ? treeOf(packed as CountedKeys, groups, depth) : packed.columns!
     const { clicks } = columns
-    const { parent, code, ended, ...listed } = listedOf(columns, most)
-    const parts: PathResult['parts'] = []
-    /** by code its place in parts plus 1; 0 = not there yet */
-    const partAt = new Uint32Array(groups + clicks.length)
-    const part = code
-    for (let k = 0; k < part.length; k++) {
-      const own = part[k]!
-      partAt[own] ||= parts.push(partOf(own, groups, clicks, names))
-      part[k] = partAt[own] - 1
-    }
+    const { parent, code: part, ended, ...listed } = listedOf(columns, most)
+    const codes = groups + clicks.length
+    const known = part.length < codes ? metIn(part, codes) : Array.from({ length: codes }, (_, code) => code)
+    const parts = known.map((code) => partOf(code, groups, clicks, names))
     const tree = { parent, part, sessions: listed.sessions, ended }
     return { sessions, ended: ended[0]!, places: listed.places, tree, parts }
   },
@@ -180,6 +175,19 @@ function emptyPartial({ names, of, depth }: PathSpec): PathPartial {
   return of === 'pages' && PathKeys.fit(groups, depth)
     ? { sessions: 0, groups, depth, paths: new PathKeys(groups, depth) }
     : { sessions: 0, groups, depth, tree: new PathTree(groups) }
+}
+
+/** Those of so many codes that are in a short column, which from then on holds their places in this list. */
+function metIn(column: Uint32Array, codes: number): number[] {
+  const met: number[] = []
+  /** by code its place plus 1; 0 = not there yet */
+  const place = new Uint32Array(codes)
+  for (let k = 0; k < column.length; k++) {
+    const code = column[k]!
+    place[code] ||= met.push(code)
+    column[k] = place[code] - 1
+  }
+  return met
 }
 
 function partOf(

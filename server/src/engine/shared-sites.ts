@@ -1,11 +1,20 @@
-import type { Block, Names, PageGroupRule } from '@dust-trail/core'
-import { decodeBlock, Dictionaries, groupPages, groupTargets, SessionSet, viewBlock } from '@dust-trail/core'
+import type { Block, DictionaryName, Names, PageGroupRule } from '@dust-trail/core'
+import {
+  decodeBlock,
+  Dictionaries,
+  groupPages,
+  groupTargets,
+  ManyWords,
+  SessionSet,
+  viewBlock,
+} from '@dust-trail/core'
 import type { Scanned, SiteMeaning } from './kernels.ts'
-import type { Actions, DictionaryName, News, SharedBlock, SiteSettings } from './threads.ts'
+import type { Actions, News, SharedBlock, SiteSettings } from './threads.ts'
 
 /** What a thread knows of one site. */
 export class SharedSite {
-  readonly dictionaries = new Dictionaries()
+  readonly #visitors = new ManyWords()
+  readonly dictionaries = new Dictionaries(this.#visitors)
   readonly #parts = new Map<number, { block: Block | undefined; standing: SessionSet }>()
   #settings: SiteSettings = { timeZone: 'UTC', rules: [], actions: new Map() }
   #names = namesKeeper()
@@ -18,6 +27,7 @@ export class SharedSite {
       case 'words':
         for (const [name, words] of Object.entries(news.words))
           for (const word of words) this.dictionaries[name as DictionaryName].code(word)
+        if (news.visitors) this.#visitors.append(news.visitors)
         break
       case 'block':
         this.#parts.set(news.block.id, seen(news.block))

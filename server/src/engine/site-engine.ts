@@ -1,13 +1,16 @@
 import type {
   Block,
+  BlockWords,
+  DictionaryName,
   FunnelOptions,
   Lens,
   Names,
+  PackedWords,
   PageGroupRule,
   Selection,
   SessionRow,
 } from '@dust-trail/core'
-import { buildBlock, decodeBlock, Dictionaries, lensSpan } from '@dust-trail/core'
+import { buildBlock, decodeBlock, Dictionaries, lensSpan, ManyWords } from '@dust-trail/core'
 import { Answers } from './answers.ts'
 import type { KernelName, KernelResult, KernelSpec } from './kernels.ts'
 import { finish, scanParts } from './kernels.ts'
@@ -15,7 +18,7 @@ import type { Part } from './parts.ts'
 import { partOf, positionIn, spanOf } from './parts.ts'
 import { Sets } from './sets.ts'
 import { namesKeeper } from './shared-sites.ts'
-import type { Actions, DictionaryName, Question, SiteSettings, Threads, Words } from './threads.ts'
+import type { Actions, Question, SiteSettings, Threads } from './threads.ts'
 
 /** Sessions in the tail beyond which those that have ended are packed into a block of their own. */
 const TAIL_LIMIT = 1000
@@ -307,14 +310,20 @@ export class SiteEngine {
   }
 
   #tellWords(): void {
-    const words: Words = {}
+    const { threads } = this
+    if (!threads) return
+    const words: BlockWords = {}
+    let visitors: PackedWords | undefined
     for (const name of Object.keys(this.dictionaries) as DictionaryName[]) {
-      const { values } = this.dictionaries[name]
+      const known = this.dictionaries[name]
       const told = this.#told.get(name) ?? 1
-      if (values.length > told) words[name] = values.slice(told)
-      this.#told.set(name, values.length)
+      if (known.size === told) continue
+      if (known instanceof ManyWords) visitors = known.packedFrom(told)
+      else words[name] = known.wordsFrom(told)
+      this.#told.set(name, known.size)
     }
-    if (Object.keys(words).length) this.threads?.tell({ type: 'words', site: this.source.key, words })
+    if (visitors || Object.keys(words).length)
+      threads.tell({ type: 'words', site: this.source.key, words, ...(visitors && { visitors }) })
   }
 
   #actions(): Actions {

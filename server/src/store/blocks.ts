@@ -4,6 +4,7 @@ import {
   codesFor,
   decodeCoded,
   Dictionaries as OwnDictionaries,
+  Dictionary,
   encodeBlock,
   openPacked,
 } from '@dust-trail/core'
@@ -60,7 +61,7 @@ export async function packEnded(
       const own = lines.get(Number(record.id))
       return own ? [{ record, own }] : []
     })
-    const dictionaries = new OwnDictionaries()
+    const dictionaries = new OwnDictionaries(new Dictionary())
     const rows = packed.map(({ record, own }) =>
       sessionRow(
         record,
