@@ -69,6 +69,15 @@ export const useSites = () =>
   })
 
 export const useCatalogue = (site: string, lens: Lens) => useAsk(catalogue, { site }, { lens })
+/** Asks for it ahead of time, for whoever will want it, without drawing anything anew when it is there. */
+export function useCatalogueAhead(site: string, lens: Lens): void {
+  const body = { lens }
+  useQuery({
+    queryKey: [catalogue.path, { site }, body],
+    queryFn: ({ signal }) => call(catalogue, { site }, body, signal),
+    notifyOnChangeProps: [],
+  })
+}
 export const useFunnel = (
   site: string,
   lens: Lens | null,

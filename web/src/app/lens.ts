@@ -2,8 +2,8 @@ import type { Site } from '@dust-trail/api'
 import type { Condition, DeviceClass, Lens, Noise } from '@dust-trail/core'
 import { conditionSchema, DEVICE_CLASSES, noiseSchema } from '@dust-trail/core'
 import { addDays, formatISO, parseISO } from 'date-fns'
-import { createContext, useContext, useMemo } from 'react'
-import { useSearchParams } from 'react-router'
+import { createContext, useCallback, useContext, useMemo } from 'react'
+import { useAddress } from './address.ts'
 
 const DAY = /^\d{4}-\d{2}-\d{2}$/
 /** Days shown where nothing was chosen: the last two weeks with data. */
@@ -105,12 +105,16 @@ export function useSite(): Site {
 
 export function useLens(): { lens: Lens; setLens: (lens: Lens) => void } {
   const site = useSite()
-  const [parameters, setParameters] = useSearchParams()
+  const [parameters, setParameters] = useAddress()
   const text = ['from', 'to', 'device', 'where', 'clean'].map((name) => parameters.get(name) ?? '').join('|')
   // One object as long as the address says the same, so that questions are not asked anew.
   // eslint-disable-next-line react-hooks/exhaustive-deps
   const lens = useMemo(() => lensFrom(parameters, site), [text, site.key, site.days?.to])
-  return { lens, setLens: (next) => setParameters((known) => writeLens(known, next)) }
+  const setLens = useCallback(
+    (next: Lens) => setParameters((known) => writeLens(known, next)),
+    [setParameters],
+  )
+  return { lens, setLens }
 }
 
 /** What the period of the lens is held against. */

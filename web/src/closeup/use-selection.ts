@@ -1,14 +1,14 @@
 import type { Selection } from '@dust-trail/core'
 import { selectionSchema } from '@dust-trail/core'
 import { useCallback, useMemo } from 'react'
-import { useSearchParams } from 'react-router'
+import { useAddress } from '../app/address.ts'
 
 /** The selection that the close-up shows: kept in the address, so that a link opens it again. */
 export function useSelection(): {
   selection: Selection | null
   setSelection: (selection: Selection | null) => void
 } {
-  const [parameters, setParameters] = useSearchParams()
+  const [parameters, setParameters] = useAddress()
   const text = parameters.get('close')
   const selection = useMemo(() => parse(text), [text])
   const setSelection = useCallback(

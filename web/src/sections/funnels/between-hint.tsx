@@ -1,20 +1,23 @@
 import type { BetweenStep, Step } from '@dust-trail/core'
 import { MOST_STEPS } from '@dust-trail/core'
 import { Plus, Wrench } from 'lucide-react'
+import { createContext, useContext } from 'react'
 import { count, percent, points } from '../../ui/format.ts'
+
+/** What lies between the steps of a funnel, where it is known: only what is drawn of it is drawn anew when it is. */
+export const BetweenSteps = createContext<BetweenStep[] | undefined>(undefined)
 
 /** What lies between a step and the next: pages that may be a missing step, and whether the leak looks technical. */
 export function BetweenHint({
-  between,
   index,
   steps,
   setSteps,
 }: {
-  between: BetweenStep | undefined
   index: number
   steps: Step[]
   setSteps: (steps: Step[]) => void
 }) {
+  const between = useContext(BetweenSteps)?.[index]
   if (!between) return null
   const [missing] = between.missing
   const technical = between.causes.find(({ cause }) => cause === 'any technical')

@@ -1,7 +1,7 @@
 import { askFunnel } from '@dust-trail/api'
 import type { FunnelOptions, FunnelResult, Selection, Step } from '@dust-trail/core'
 import { Download } from 'lucide-react'
-import { useState } from 'react'
+import { memo, useState } from 'react'
 import { toast } from 'sonner'
 import { table } from '../../api/call.ts'
 import { useLens, useSite } from '../../app/lens.ts'
@@ -9,7 +9,7 @@ import { Button } from '../../ui/controls.tsx'
 import { count, duration, percent } from '../../ui/format.ts'
 
 /** The numbers of the picture, all of them, with their intervals; each count opens. */
-export function FunnelTable({
+export const FunnelTable = memo(function FunnelTable({
   steps,
   options,
   result,
@@ -101,4 +101,4 @@ export function FunnelTable({
       )}
     </details>
   )
-}
+})

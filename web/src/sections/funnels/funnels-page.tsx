@@ -8,7 +8,7 @@ import { toast } from 'sonner'
 import { call } from '../../api/call.ts'
 import {
   useBetween,
-  useCatalogue,
+  useCatalogueAhead,
   useFunnel,
   useFunnels,
   useFunnelsThrough,
@@ -24,6 +24,7 @@ import { Dialog } from '../../ui/dialog.tsx'
 import { NoteFields, useOwner } from '../../ui/note-fields.tsx'
 import { count, intervalText, rateText } from '../../ui/format.ts'
 import { Empty, Failure, Loading, Settling } from '../../ui/states.tsx'
+import { BetweenSteps } from './between-hint.tsx'
 import { definition, whatIsBroken } from './definition.ts'
 import { FunnelTable } from './funnel-table.tsx'
 import { Ledger, Multiples } from './ledger.tsx'
@@ -43,7 +44,7 @@ export function FunnelsPage() {
   const saved = funnels.data?.find(({ id }) => id === wanted) ?? funnels.data?.[0]
   const { steps, options, edited, setSteps, setOptions } = useSteps(saved)
   const [choosing, setChoosing] = useState(false)
-  const catalogue = useCatalogue(site.key, lens)
+  useCatalogueAhead(site.key, lens)
   const answer = useFunnel(site.key, lens, steps, options)
   const between = useBetween(site.key, lens, steps, options)
   const unit = options.per === 'visitor' ? 'visitors' : 'sessions'
@@ -130,15 +131,9 @@ export function FunnelsPage() {
         <Loading />
       ) : (
         <Settling stale={answer.isPlaceholderData} className="mt-3">
-          <Strata
-            steps={steps}
-            setSteps={setSteps}
-            options={options}
-            result={result}
-            between={between.isPlaceholderData ? undefined : between.data}
-            catalogue={catalogue.data}
-            open={setSelection}
-          />
+          <BetweenSteps value={between.isPlaceholderData ? undefined : between.data}>
+            <Strata steps={steps} setSteps={setSteps} options={options} result={result} open={setSelection} />
+          </BetweenSteps>
           {result && <Broken steps={steps} result={result} />}
           {result?.byValue && (
             <Multiples parts={result.byValue} names={result.steps.map(({ name }) => name)} />

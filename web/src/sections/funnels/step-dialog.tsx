@@ -1,10 +1,9 @@
-import type { Catalogue } from '@dust-trail/api'
 import type { EventCondition, Step } from '@dust-trail/core'
 import { stepName } from '@dust-trail/core'
 import { clsx } from 'clsx'
 import { useState } from 'react'
-import { useActions } from '../../api/queries.ts'
-import { useSite } from '../../app/lens.ts'
+import { useActions, useCatalogue } from '../../api/queries.ts'
+import { useLens, useSite } from '../../app/lens.ts'
 import { elementName } from '../../closeup/describe.ts'
 import { EventForm } from '../../lens/event-form.tsx'
 import { eventWords } from '../../lens/words.ts'
@@ -19,17 +18,17 @@ const FIRST = 30
 
 /** Choice of what makes a step: a page seen, or an element clicked. */
 export function StepDialog({
-  catalogue,
   title,
   choose,
   close,
 }: {
-  catalogue: Catalogue | undefined
   title: string
   choose: (step: Step) => void
   close: () => void
 }) {
   const site = useSite()
+  const { lens } = useLens()
+  const catalogue = useCatalogue(site.key, lens).data
   const actions = useActions(site.key)
   const [search, setSearch] = useState('')
   /** several things of which any is the step; null = the first one chosen is it */

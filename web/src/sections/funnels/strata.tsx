@@ -1,5 +1,4 @@
-import type { Catalogue } from '@dust-trail/api'
-import type { BetweenStep, FunnelOptions, FunnelResult, Selection, Step } from '@dust-trail/core'
+import type { FunnelOptions, FunnelResult, Selection, Step } from '@dust-trail/core'
 import { MOST_STEPS } from '@dust-trail/core'
 import {
   closestCenter,
@@ -17,7 +16,7 @@ import {
   verticalListSortingStrategy,
 } from '@dnd-kit/sortable'
 import { Plus } from 'lucide-react'
-import { useState } from 'react'
+import { memo, useState } from 'react'
 import { Button } from '../../ui/controls.tsx'
 import { StepDialog } from './step-dialog.tsx'
 import { Stratum } from './stratum.tsx'
@@ -27,8 +26,6 @@ interface Props {
   setSteps: (steps: Step[]) => void
   options: FunnelOptions
   result: FunnelResult | undefined
-  between: BetweenStep[] | undefined
-  catalogue: Catalogue | undefined
   open: (selection: Selection) => void
 }
 
@@ -36,7 +33,7 @@ interface Props {
 const MEASURING = { droppable: { strategy: MeasuringStrategy.WhileDragging, frequency: 150 } }
 
 /** The funnel as layers: one band a step, all on one scale; what is lost lies to the right of what goes on. */
-export function Strata({ steps, setSteps, options, result, between, catalogue, open }: Props) {
+export const Strata = memo(function Strata({ steps, setSteps, options, result, open }: Props) {
   /** index of the step being chosen; steps.length = a new one */
   const [choosing, setChoosing] = useState<number | null>(null)
   const sensors = useSensors(
@@ -65,7 +62,6 @@ export function Strata({ steps, setSteps, options, result, between, catalogue, o
                 steps={steps}
                 options={options}
                 result={result}
-                between={between?.[k]}
                 setSteps={setSteps}
                 open={open}
                 change={setChoosing}
@@ -83,7 +79,6 @@ export function Strata({ steps, setSteps, options, result, between, catalogue, o
       </div>
       {choosing !== null && (
         <StepDialog
-          catalogue={catalogue}
           title={choosing < steps.length ? `Change step ${choosing + 1}` : 'Add a step'}
           close={() => setChoosing(null)}
           choose={(step) => {
@@ -98,4 +93,4 @@ export function Strata({ steps, setSteps, options, result, between, catalogue, o
       )}
     </>
   )
-}
+})

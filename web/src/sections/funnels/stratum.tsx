@@ -1,4 +1,4 @@
-import type { BetweenStep, FunnelOptions, FunnelResult, LeakKind, Selection, Step } from '@dust-trail/core'
+import type { FunnelOptions, FunnelResult, LeakKind, Selection, Step } from '@dust-trail/core'
 import { stepName } from '@dust-trail/core'
 import { useSortable } from '@dnd-kit/sortable'
 import { CSS } from '@dnd-kit/utilities'
@@ -19,7 +19,6 @@ interface Props {
   steps: Step[]
   result: FunnelResult | undefined
   options: FunnelOptions
-  between: BetweenStep | undefined
   setSteps: (steps: Step[]) => void
   open: (selection: Selection) => void
   /** another choice for the step at an index */
@@ -61,7 +60,6 @@ const Inside = memo(function Inside({
   steps,
   options,
   result,
-  between,
   setSteps,
   open,
   change,
@@ -226,7 +224,7 @@ const Inside = memo(function Inside({
             {!last && <TimeToNext toNext={step.toNext} />}
           </div>
         )}
-        {step && !last && <BetweenHint between={between} index={index} steps={steps} setSteps={setSteps} />}
+        {step && !last && <BetweenHint index={index} steps={steps} setSteps={setSteps} />}
       </div>
 
       <div>

@@ -2,7 +2,7 @@ import type { SavedFunnel } from '@dust-trail/api'
 import type { FunnelOptions, Step } from '@dust-trail/core'
 import { DEFAULT_OPTIONS, funnelOptionsSchema, stepsSchema } from '@dust-trail/core'
 import { useCallback, useMemo } from 'react'
-import { useSearchParams } from 'react-router'
+import { useAddress } from '../../app/address.ts'
 
 /** The funnel on screen: that in the address while it is being edited, else the saved one. */
 export function useSteps(saved: SavedFunnel | undefined): {
@@ -12,7 +12,7 @@ export function useSteps(saved: SavedFunnel | undefined): {
   setSteps: (steps: Step[] | null) => void
   setOptions: (options: FunnelOptions) => void
 } {
-  const [parameters, setParameters] = useSearchParams()
+  const [parameters, setParameters] = useAddress()
   const text = parameters.get('steps')
   const optionsText = parameters.get('options')
   const drafted = useMemo(() => parse<Step[]>(text, stepsSchema), [text])
