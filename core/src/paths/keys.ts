@@ -55,6 +55,8 @@ export class PathKeys {
 /** Memory for the next ones, the shortest first: fresh memory takes longer than what is written there. */
 const spare: Int32Array[] = []
 const MOST_SPARE = 8
+/** What is longer is let go: 16 MB. */
+const MOST_LENGTH = 2 ** 22
 
 function take(length: number): Int32Array {
   const at = spare.findIndex((one) => one.length >= length)
@@ -62,6 +64,7 @@ function take(length: number): Int32Array {
 }
 
 function giveBack(memory: Int32Array): void {
+  if (memory.length > MOST_LENGTH) return
   spare.push(memory)
   spare.sort((a, b) => a.length - b.length)
   if (spare.length > MOST_SPARE) spare.shift()

@@ -19,6 +19,12 @@ it('behaves as a plain set does', () => {
       const visited: number[] = []
       x.forEach((s) => visited.push(s))
       expect(visited).toEqual(sorted(a))
+      const list = new Uint32Array(100)
+      expect([...list.subarray(0, x.listInto(list))]).toEqual(sorted(a))
+      const codes = Uint8Array.from({ length: 100 }, (_, s) => s % 3)
+      expect([...x.whereCode(codes, Uint8Array.of(0, 1, 1))]).toEqual(sorted(a.filter((s) => s % 3 > 0)))
+      expect(x.isIn(y)).toBe(a.every((s) => b.includes(s)))
+      expect(x.isEmpty()).toBe(a.length === 0)
       expect([...x.where((s) => s % 2 === 0)]).toEqual(sorted(a.filter((s) => s % 2 === 0)))
       for (const s of b) x.delete(s)
       expect([...x]).toEqual(sorted(a.filter((s) => !b.includes(s))))

@@ -1,6 +1,6 @@
 import type { Site } from '@dust-trail/api'
-import { describe, expect, it } from 'vitest'
-import { defaultLens, keepLens, lensFrom, shiftDay, writeLens } from './lens.ts'
+import { afterEach, describe, expect, it, vi } from 'vitest'
+import { defaultLens, keepLens, lensFrom, shiftDay, today, writeLens } from './lens.ts'
 
 const site: Site = {
   key: 'shop',
@@ -21,6 +21,20 @@ const site: Site = {
   lastMs: 0,
 }
 const parameters = (text: string) => new URLSearchParams(text)
+
+describe('today', () => {
+  afterEach(() => {
+    vi.useRealTimers()
+  })
+  it('is that of the site, on both sides of midnight', () => {
+    vi.useFakeTimers({ now: Date.UTC(2026, 6, 1, 23, 30) })
+    expect(today('UTC')).toBe('2026-07-01')
+    expect(today('Europe/Dublin')).toBe('2026-07-02')
+    vi.setSystemTime(Date.UTC(2026, 6, 2, 0, 30))
+    expect(today('UTC')).toBe('2026-07-02')
+    expect(today('America/New_York')).toBe('2026-07-01')
+  })
+})
 
 describe('the lens in the address', () => {
   it('comes out as it went in', () => {

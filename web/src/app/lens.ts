@@ -3,6 +3,7 @@ import type { Condition, DeviceClass, Lens, Noise } from '@dust-trail/core'
 import { conditionSchema, DEVICE_CLASSES, noiseSchema } from '@dust-trail/core'
 import { addDays, formatISO, parseISO } from 'date-fns'
 import { createContext, useCallback, useContext, useMemo } from 'react'
+import { inZones } from '../ui/format.ts'
 import { useAddress } from './address.ts'
 
 const DAY = /^\d{4}-\d{2}-\d{2}$/
@@ -15,22 +16,11 @@ export function shiftDay(date: string, days: number): string {
   return formatISO(addDays(parseISO(date), days), { representation: 'date' })
 }
 
-/** By time zone: to make one takes a hundred times as long as to use it. */
-const calendars = new Map<string, Intl.DateTimeFormat>()
+const calendar = inZones('en-CA', { year: 'numeric', month: '2-digit', day: '2-digit' })
 
 /** Today in the site's calendar. */
 export function today(timeZone: string): string {
-  let calendar = calendars.get(timeZone)
-  if (!calendar) {
-    calendar = new Intl.DateTimeFormat('en-CA', {
-      timeZone,
-      year: 'numeric',
-      month: '2-digit',
-      day: '2-digit',
-    })
-    calendars.set(timeZone, calendar)
-  }
-  return calendar.format(new Date())
+  return calendar(Date.now(), timeZone)
 }
 
 export function defaultLens(site: Site): Lens {

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { describeSelection } from '../closeup/describe.ts'
 import { heatColour } from '../sections/pages/ramp.ts'
-import { clock, count, duration, percent, plural, points, rateText } from './format.ts'
+import { clock, count, day, duration, moment, percent, plural, points, rateText } from './format.ts'
 
 describe('numbers for people', () => {
   it('never shows a rate without its base', () => {
@@ -29,6 +29,21 @@ describe('numbers for people', () => {
     expect(plural(1200, 'session')).toBe('1,200 sessions')
     expect(count(0)).toBe('0')
     expect(clock(187_400)).toBe('3:07')
+  })
+})
+
+describe('times for people', () => {
+  it('says a moment in the time of a place, whichever was asked about before', () => {
+    const ms = Date.UTC(2026, 6, 1, 23, 30)
+    for (let again = 0; again < 2; again++) {
+      expect(moment(ms, 'UTC')).toBe('1 Jul, 23:30')
+      expect(moment(ms, 'Europe/Dublin')).toBe('2 Jul, 00:30')
+      expect(moment(ms, 'America/New_York')).toBe('1 Jul, 19:30')
+    }
+  })
+  it('says a day of the calendar, whatever the time where one is', () => {
+    expect(day('2026-11-27')).toBe('27 Nov')
+    expect(day('2026-01-01')).toBe('1 Jan')
   })
 })
 

@@ -45,23 +45,20 @@ export function clock(ms: number): string {
   return `${Math.floor(s / 60)}:${String(s % 60).padStart(2, '0')}`
 }
 
-/** By time zone: to make one takes a hundred times as long as to use it. */
-const moments = new Map<string, Intl.DateTimeFormat>()
-
-export function moment(ms: number, timeZone: string): string {
-  let format = moments.get(timeZone)
-  if (!format) {
-    format = new Intl.DateTimeFormat('en-GB', {
-      timeZone,
-      day: 'numeric',
-      month: 'short',
-      hour: '2-digit',
-      minute: '2-digit',
-    })
-    moments.set(timeZone, format)
+/** A format of times in any time zone, made once for each: to make one takes a hundred times as long as to use it. */
+export function inZones(
+  language: string,
+  options: Intl.DateTimeFormatOptions,
+): (ms: number, timeZone: string) => string {
+  const made = new Map<string, Intl.DateTimeFormat>()
+  return (ms, timeZone) => {
+    let format = made.get(timeZone)
+    if (!format) made.set(timeZone, (format = new Intl.DateTimeFormat(language, { ...options, timeZone })))
+    return format.format(ms)
   }
-  return format.format(ms)
 }
+
+export const moment = inZones('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })
 
 const days = new Intl.DateTimeFormat('en-GB', { timeZone: 'UTC', day: 'numeric', month: 'short' })
 

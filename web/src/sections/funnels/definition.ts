@@ -1,5 +1,6 @@
 import type { FunnelOptions, Step } from '@dust-trail/core'
 import { stepName } from '@dust-trail/core'
+import { plural } from '../../ui/format.ts'
 import { TEXT_WORDS, eventWords } from '../../lens/words.ts'
 
 export const TIME_UNITS = { minutes: 60_000, hours: 3_600_000, days: 86_400_000 } as const
@@ -9,6 +10,11 @@ export type TimeUnit = keyof typeof TIME_UNITS
 export function inUnits(ms: number): { amount: number; unit: TimeUnit } {
   const unit = (['days', 'hours', 'minutes'] as const).find((one) => ms % TIME_UNITS[one] === 0) ?? 'minutes'
   return { amount: ms / TIME_UNITS[unit], unit }
+}
+
+function span(ms: number): string {
+  const { amount, unit } = inUnits(ms)
+  return plural(amount, unit.slice(0, -1))
 }
 
 /** What is counted, exactly, in one sentence. */
@@ -25,7 +31,7 @@ export function definition(steps: readonly Step[], options: FunnelOptions): stri
       ? per === 'visitor'
         ? 'however long it took'
         : 'within one session'
-      : `within ${inUnits(withinMs).amount} ${inUnits(withinMs).unit} of the first step`,
+      : `within ${span(withinMs)} of the first step`,
     ...without.map(
       ({ after, event }) =>
         `without ${eventWords(event)} between “${steps[after] ? stepName(steps[after]) : `step ${after + 1}`}” and the next step`,
