@@ -62,8 +62,11 @@ export type ThreadMessage =
       type: 'ask'
       ask: number
       question: Question
-      /** what it scans: blocks in memory, and blocks that it must ask for */
-      blocks: number[]
+      /** by thread the blocks in memory that it is to scan */
+      blocks: number[][]
+      /** where they are claimed one by one, so that who is done helps the others; undefined = each scans its own */
+      claims: SharedArrayBuffer | undefined
+      /** what the one that is told scans besides: blocks that it must ask for */
       streamed: number[]
       stop: SharedArrayBuffer
       /** where all agree on what each brings to an end; see Cuts */
@@ -197,18 +200,23 @@ export function startThreads(file: URL, count = Math.min(MOST_THREADS, available
       const ask = asked++
       const stop = new SharedArrayBuffer(4)
       const cuts = new SharedArrayBuffer(bytesOfCuts(shares.length))
+      const blocks = shares.map((share) => share.blocks)
+      // Where others wait, it is better to go on with their questions than to scan what another thread knows already.
+      const claims =
+        open.size === 0 && shares.length > 1 ? new SharedArrayBuffer(blocks.flat().length) : undefined
       const halt = () => Atomics.store(new Int32Array(stop), 0, 1)
       signal?.addEventListener('abort', halt, { once: true })
       // A thread has the same blocks to scan each time, and may know some of the answer still; they end questions in turn.
       const finisher = ask % shares.length
       return new Promise<unknown>((resolve, reject) => {
         open.set(ask, { resolve, reject, fetch })
-        shares.forEach(({ blocks, streamed }, thread) => {
+        shares.forEach(({ streamed }, thread) => {
           workers[thread]!.postMessage({
             type: 'ask',
             ask,
             question,
             blocks,
+            claims,
             streamed,
             stop,
             cuts,

@@ -159,14 +159,15 @@ function errorIn(shares: readonly (Share | undefined)[]): string | undefined {
 }
 
 /** Scans what this thread is to scan: what lies in memory, then what it must ask for. */
-async function gather({ ask, question, blocks, streamed, stop }: Ask): Promise<Gathered> {
+async function gather(message: Ask): Promise<Gathered> {
+  const { ask, question, streamed, stop } = message
   const { kernel, lens, spec } = question
   const site = siteOf(question.site)
   const meaning = site.meaning()
   const gathered = nothingGathered(kernel, spec, meaning)
   const flag = new Int32Array(stop)
   const stopped = () => Atomics.load(flag, 0) === 1
-  for (const id of blocks) {
+  for (const id of claimed(message)) {
     if (stopped()) return { ...gathered, partial: undefined }
     const part = site.part(id)
     if (!part) throw new RangeError(`block ${id} of ${question.site} is not known to this thread`)
@@ -179,6 +180,22 @@ async function gather({ ask, question, blocks, streamed, stop }: Ask): Promise<G
   }
   // Each thread packs its own while the others do.
   return packed(gathered)
+}
+
+/** The blocks in memory that this thread scans: its own, then those that others have not come to, from the end. */
+function* claimed({ blocks, claims, thread }: Ask): Generator<number> {
+  if (!claims) {
+    yield* blocks[thread]!
+    return
+  }
+  const taken = new Uint8Array(claims)
+  const mine = (list: number, k: number) => {
+    const before = blocks.slice(0, list).reduce((sum, own) => sum + own.length, 0)
+    return Atomics.exchange(taken, before + k, 1) === 0
+  }
+  for (const [k, id] of blocks[thread]!.entries()) if (mine(thread, k)) yield id
+  for (const [list, others] of blocks.entries())
+    for (let k = others.length - 1; k >= 0; k--) if (mine(list, k)) yield others[k]!
 }
 
 function fetched(ask: number, block: number): Promise<Uint8Array | undefined> {
