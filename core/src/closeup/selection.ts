@@ -45,10 +45,8 @@ export function selectSessions(
       return selectClicks(block, among, selection, names)
     case 'signal':
       return selectSignal(block, among, selection, names)
-    case 'page': {
-      const viewed = viewers(block, among, selection, names)
-      return { ...viewed, base: among }
-    }
+    case 'page':
+      return viewers(block, among, selection, names)
     case 'everyone':
       return { sessions: among, base: among, event: noEvents(block) }
     case 'where':

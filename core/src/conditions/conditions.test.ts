@@ -224,6 +224,9 @@ const condition: fc.Arbitrary<Condition> = fc.letrec<{ condition: Condition }>((
       of: fc.constantFrom('device' as const, 'channel' as const, 'visitor' as const, 'browser' as const),
       test: fc.constantFrom<TextTest>(
         { is: 'one of', to: ['mobile', 'Email', 'v1'] },
+        { is: 'one of', to: ['', 'nobody'] },
+        { is: 'equal', to: 'v1' },
+        { is: 'none of', to: ['v1', 'v2'] },
         { is: 'not known' },
         { is: 'not containing', to: 'e' },
       ),

@@ -1,3 +1,4 @@
+import type { Words } from '../events/dictionary.ts'
 import type { Block, Codes } from '../events/columns.ts'
 import { amountAt, numberAt, rowOf } from '../events/columns.ts'
 import { FRICTION, KIND } from '../events/loose.ts'
@@ -105,6 +106,21 @@ export function passing(values: readonly string[], test: TextTest): Uint8Array {
   return tableOf(test, values, values.length, () => {
     const passes = textTester(test)
     return Uint8Array.from(values, (value) => (passes(value) ? 1 : 0))
+  })
+}
+
+/** The same for very many words, of which none is kept: only those are looked up that can pass, where it is known which. */
+export function passingWords(words: Words, test: TextTest): Uint8Array {
+  return tableOf(test, words, words.size, () => {
+    const passes = textTester(test)
+    if (test.is !== 'equal' && test.is !== 'one of')
+      return Uint8Array.from({ length: words.size }, (_, code) => (passes(words.word(code)) ? 1 : 0))
+    const table = new Uint8Array(words.size)
+    for (const value of [test.to].flat()) {
+      const code = words.find(value)
+      if (code >= 0) table[code] = 1
+    }
+    return table
   })
 }
 

@@ -6,7 +6,7 @@ import { DEVICE_CLASSES } from '../events/line.ts'
 import type { Names } from '../funnel/trace.ts'
 import { isFew, SessionSet } from '../sets/session-set.ts'
 import { SIGNAL_KINDS } from '../signals/detect.ts'
-import { eventMatcher, pageTable, passing, targetTable } from './events.ts'
+import { eventMatcher, pageTable, passing, passingWords, targetTable } from './events.ts'
 import { eventsToLookAt, eventsWhere } from './found.ts'
 import type { Condition, EventCondition, SessionNumber, SessionText } from './schema.ts'
 import { holdsSequence } from './sequence.ts'
@@ -74,8 +74,12 @@ function leafSessions(block: Block, among: SessionSet, leaf: Leaf, names: Names)
 function meeting(block: Block, among: SessionSet, condition: Leaf, names: Names): SessionSet {
   switch (condition.type) {
     case 'text': {
-      const { column, codes, values } = textColumn(block, condition.of, names)
-      const table = passing(values, condition.test)
+      const { of, test } = condition
+      const { column, codes } = textColumn(block, of, names)
+      const table =
+        of === 'visitor'
+          ? passingWords(names.dictionaries.visitor, test)
+          : passing(textValues(of, names), test)
       return column ? among.whereCode(column, table) : among.where((s) => table[codes(s)] === 1)
     }
     case 'event': {
@@ -167,16 +171,14 @@ function sessionTest(
 
 export interface TextColumn {
   codes: (session: number) => number
-  values: readonly string[]
   /** the codes as they lie in the block, where they do */
   column?: ArrayLike<number>
 }
 
-/** A text attribute of sessions as codes into values; code 0 is "not known". */
+/** A text attribute of sessions as codes into its values (see textValues); code 0 is "not known". */
 export function textColumn(block: Block, of: SessionText, names: Names): TextColumn {
   const { sessions } = block
-  const values = textValues(of, names)
-  const coded = (column: ArrayLike<number>): TextColumn => ({ codes: (s) => column[s]!, values, column })
+  const coded = (column: ArrayLike<number>): TextColumn => ({ codes: (s) => column[s]!, column })
   const { groupOf } = names.groups
   switch (of) {
     case 'device':
@@ -196,9 +198,9 @@ export function textColumn(block: Block, of: SessionText, names: Names): TextCol
     case 'visitor':
       return coded(sessions.visitor)
     case 'entry page':
-      return { codes: (s) => groupOf[edgePage(block, s, 1)]!, values }
+      return { codes: (s) => groupOf[edgePage(block, s, 1)]! }
     case 'exit page':
-      return { codes: (s) => groupOf[edgePage(block, s, -1)]!, values }
+      return { codes: (s) => groupOf[edgePage(block, s, -1)]! }
   }
 }
 

@@ -3,7 +3,7 @@ import { eventMatcher } from '../conditions/events.ts'
 import type { EventCondition } from '../conditions/terms.ts'
 import { eventConditionSchema, SESSION_NUMBERS, SESSION_TEXTS } from '../conditions/terms.ts'
 import type { Block } from '../events/columns.ts'
-import { sessionNumber, textColumn } from '../conditions/sessions.ts'
+import { sessionNumber, textColumn, textValues } from '../conditions/sessions.ts'
 import type { Selection } from '../closeup/selection.ts'
 import { selectSessions } from '../closeup/selection.ts'
 import type { Names } from '../funnel/trace.ts'
@@ -63,9 +63,10 @@ export const distribution: Analysis<DistributionSpec, DistributionPartial, Distr
     const { sessions } = selectSessions(block, among, selection, names)
     const partial: DistributionPartial = new Map()
     const column = by && textColumn(block, by, names)
+    const values = by ? textValues(by, names) : []
     const number = countOf ? eventCounter(block, countOf, names) : measure && sessionNumber(block, measure)
     for (const s of sessions) {
-      const value = column ? column.values[column.codes(s)]! : ''
+      const value = column ? values[column.codes(s)]! : ''
       let own = partial.get(value)
       if (!own) partial.set(value, (own = { sessions: 0, measured: [] }))
       own.sessions++

@@ -119,7 +119,8 @@ export const funnel: Analysis<FunnelSpec, FunnelPartial, FunnelResult> = {
       return partial
     }
     const column = options.by ? textColumn(block, options.by, names) : undefined
-    if (column) partial.byValue = atLeast(partial.byValue, column.values.length * (steps.length + 1))
+    if (options.by)
+      partial.byValue = atLeast(partial.byValue, textValues(options.by, names).length * (steps.length + 1))
     const { total, byValue } = partial
     const wide = steps.length + 1
     const { atMs } = block.events

@@ -50,7 +50,7 @@ function useAsk<Body extends z.ZodType, Answer extends z.ZodType>(
   endpoint: Endpoint<Body, Answer>,
   params: Record<string, string | number>,
   body: z.input<Body> | undefined,
-  options: { enabled?: boolean; keep?: boolean; staleMs?: number } = {},
+  options: { enabled?: boolean; keep?: boolean; staleMs?: number; quiet?: boolean } = {},
 ): UseQueryResult<z.output<Answer>, Error> {
   return useQuery({
     queryKey: [endpoint.path, params, body],
@@ -58,6 +58,7 @@ function useAsk<Body extends z.ZodType, Answer extends z.ZodType>(
     enabled: options.enabled ?? true,
     ...(options.keep !== false && { placeholderData: keepPreviousData }),
     ...(options.staleMs !== undefined && { staleTime: options.staleMs }),
+    ...(options.quiet && { notifyOnChangeProps: [] }),
   })
 }
 
@@ -71,12 +72,7 @@ export const useSites = () =>
 export const useCatalogue = (site: string, lens: Lens) => useAsk(catalogue, { site }, { lens })
 /** Asks for it ahead of time, for whoever will want it, without drawing anything anew when it is there. */
 export function useCatalogueAhead(site: string, lens: Lens): void {
-  const body = { lens }
-  useQuery({
-    queryKey: [catalogue.path, { site }, body],
-    queryFn: ({ signal }) => call(catalogue, { site }, body, signal),
-    notifyOnChangeProps: [],
-  })
+  useAsk(catalogue, { site }, { lens }, { quiet: true })
 }
 export const useFunnel = (
   site: string,
