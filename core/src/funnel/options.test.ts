@@ -38,7 +38,11 @@ const options: fc.Arbitrary<FunnelOptions> = fc.record({
   between: fc.constantFrom('anything' as const, 'nothing' as const),
   entry: fc.constantFrom('anywhere' as const, 'first' as const),
   withinMs: fc.option(fc.oneof(fc.nat(9000), fc.nat(4_000_000)), { nil: null }),
-  without: fc.array(fc.record({ after: fc.nat(2), event: fc.constantFrom(...CONDITIONS) }), { maxLength: 2 }),
+  // Often several after the same step.
+  without: fc.array(
+    fc.record({ after: fc.oneof(fc.constant(0), fc.nat(2)), event: fc.constantFrom(...CONDITIONS) }),
+    { maxLength: 3 },
+  ),
   by: fc.constant(null),
   trend: fc.constant(null),
 })
@@ -302,6 +306,29 @@ describe('funnel with options', () => {
     // The time is that of the chain that counts.
     const { result } = ask([lines], ab, { withinMs: 10_000 })
     expect(result.steps[0]!.toNext.medianMs).toBe(5000)
+  })
+  it('lets nothing of several exclusions after one step lie between, for one of many sessions as for all', () => {
+    const click = (selector: string): Line => ({
+      ...{ visitor: 'v', t: 0, kind: 'click', effect: 'none', x: 5, y: 5, rx: 0, ry: 0 },
+      target: { selector, tag: 'button' },
+    })
+    const steps: Step[] = [
+      { type: 'page', page: '/a' },
+      { type: 'click', selector: '#x' },
+    ]
+    const without = [{ any: [{ kinds: ['click' as const] }] }, { kinds: ['page' as const] }].map((event) => ({
+      after: 0,
+      event,
+    }))
+    const one = [view(0, '/a'), click('#y'), click('#x')]
+    for (const others of [0, 8])
+      for (const order of [without, [...without].reverse()]) {
+        const world = [one, ...Array.from({ length: others }, () => [view(0, '/a')])]
+        expect(ask(world, steps, { without: order }).result).toMatchObject({
+          entered: 1 + others,
+          converted: 0,
+        })
+      }
   })
   it('takes the limit as included', () => {
     expect(depthOf([view(0, '/a'), view(10_000, '/b')], { withinMs: 10_000 })).toBe(2)

@@ -30,15 +30,20 @@ interface Meaning {
   condition: EventCondition
 }
 
-/** What events can mean to a funnel. The same list each time, so that what is known of it is found again. */
+/**
+ * What events can mean to a funnel, each bit once: readers of a few sessions take a bit away where its condition does not
+ * hold. The same list each time, so that what is known of it is found again.
+ */
 function meaningsOf(steps: readonly Step[], options: FunnelOptions): readonly Meaning[] {
   const known = meaningsKnown.get(steps)
   if (known?.options === options) return known.meanings
   const meanings: Meaning[] = [
     ...steps.map((step, k) => ({ bit: STEP_BIT(k), condition: stepCondition(step) })),
-    ...options.without
-      .filter(({ after }) => after < steps.length - 1)
-      .map(({ after, event }) => ({ bit: WITHOUT_BIT(after), condition: event })),
+    ...steps.slice(1).flatMap((_, after) => {
+      const events = options.without.filter((one) => one.after === after).map(({ event }) => event)
+      if (!events.length) return []
+      return { bit: WITHOUT_BIT(after), condition: events.length === 1 ? events[0]! : { any: events } }
+    }),
     ...(options.between === 'nothing' ? [{ bit: ACT_BIT, condition: { kinds: actKinds(steps) } }] : []),
   ]
   meaningsKnown.set(steps, { options, meanings })
