@@ -11,41 +11,12 @@ import type { Line } from '../events/line.ts'
 import { bucketsOf } from '../lens/calendar.ts'
 import { answer } from '../sets/analysis.ts'
 import { SessionSet } from '../sets/session-set.ts'
-import { namesOf, PAGES, rowsOf, worlds } from '../test-world.ts'
+import { funnelOptions as options, funnelSteps as stepsOf } from '../test-funnels.ts'
+import { namesOf, rowsOf, worlds } from '../test-world.ts'
 import { funnel } from './funnel.ts'
 import type { FunnelOptions } from './options.ts'
 import { DEFAULT_OPTIONS, funnelOptionsSchema } from './options.ts'
 import type { Step } from './spec.ts'
-
-const CONDITIONS: EventCondition[] = [
-  { kinds: ['page'], page: { is: 'one of', to: ['/a', '/b'] } },
-  { kinds: ['error', 'click'] },
-  { kinds: ['page', 'click'], any: [{ kinds: ['click'] }, { page: { is: 'equal', to: '/c' } }] },
-]
-const step: fc.Arbitrary<Step> = fc.oneof(
-  { weight: 4, arbitrary: fc.constantFrom(...PAGES).map((page): Step => ({ type: 'page', page })) },
-  { weight: 1, arbitrary: fc.constant<Step>({ type: 'click', selector: '#x' }) },
-  {
-    weight: 2,
-    arbitrary: fc
-      .constantFrom(...CONDITIONS)
-      .map((event): Step => ({ type: 'event', name: 'either', event })),
-  },
-)
-const stepsOf = fc.array(step, { minLength: 1, maxLength: 4 })
-const options: fc.Arbitrary<FunnelOptions> = fc.record({
-  per: fc.constantFrom('session' as const, 'visitor' as const),
-  between: fc.constantFrom('anything' as const, 'nothing' as const),
-  entry: fc.constantFrom('anywhere' as const, 'first' as const),
-  withinMs: fc.option(fc.oneof(fc.nat(9000), fc.nat(4_000_000)), { nil: null }),
-  // Often several after the same step.
-  without: fc.array(
-    fc.record({ after: fc.oneof(fc.constant(0), fc.nat(2)), event: fc.constantFrom(...CONDITIONS) }),
-    { maxLength: 3 },
-  ),
-  by: fc.constant(null),
-  trend: fc.constant(null),
-})
 
 interface Seen {
   line: Line
