@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { Dictionaries } from '../events/dictionaries.ts'
 import type { EventCondition } from '../conditions/terms.ts'
 import type { Line } from '../events/line.ts'
+import { momentOf, selectSessions } from '../closeup/selection.ts'
 import { answer } from '../sets/analysis.ts'
 import { SessionSet } from '../sets/session-set.ts'
 import { blockOf, namesOf, worlds } from '../test-world.ts'
@@ -88,6 +89,39 @@ describe('cleaned', () => {
         expect(words.sort()).toEqual([...a, ...b].map((lines) => lines.map(({ kind }) => kind).join()).sort())
       }),
       { numRuns: 100 },
+    )
+  })
+  it('keeps a set as it was made, whatever is noise where it is asked about', () => {
+    fc.assert(
+      fc.property(worlds, noise, noise, fc.constantFrom('/a', '/b'), (random, made, asked, page) => {
+        // No two events of a session at one time, so that times tell which is which.
+        const world = random.map((lines) => lines.map((line, i) => ({ ...line, t: line.t + i })))
+        const { block, names } = blockOf(world)
+        const everyone = SessionSet.all(world.length)
+        const selection = { type: 'page', page } as const
+        const there = cleaned(block, made, names)
+        const direct = selectSessions(there, everyone, selection, names)
+        const here = cleaned(block, asked, names)
+        const of = { fromMs: -Infinity, toMs: Infinity, devices: [], clean: made, selection }
+        const again = selectSessions(here, everyone, { type: 'set', set: 'a', of }, names)
+        expect([...again.sessions]).toEqual([...direct.sessions])
+        again.sessions.forEach((s) => {
+          const [first, end] = [here.sessions.firstEvent[s]!, here.sessions.firstEvent[s + 1]!]
+          const times = here.events.atMs.subarray(first, end)
+          if (!times.length) {
+            expect(momentOf(here, again, s)).toBeNaN()
+            return
+          }
+          // The event itself; where it is noise what came next, or last.
+          const at = momentOf(there, direct, s)
+          const wanted = [...times].find((t) => t >= at) ?? times[times.length - 1]
+          expect(momentOf(here, again, s)).toBe(wanted)
+          expect(again.event[s]!).toBeGreaterThanOrEqual(first)
+          expect(again.event[s]!).toBeLessThan(end)
+          if (JSON.stringify(made) === JSON.stringify(asked)) expect(again.event[s]).toBe(direct.event[s])
+        })
+      }),
+      { numRuns: 300 },
     )
   })
 })

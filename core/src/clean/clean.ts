@@ -5,6 +5,7 @@ import type { Block } from '../events/columns.ts'
 import { rowOf, settle } from '../events/columns.ts'
 import { looseBytes, viewLoose } from '../events/loose.ts'
 import type { Names } from '../funnel/trace.ts'
+import { firstAtLeast } from '../sets/ascending.ts'
 
 /** What is not to be counted as having happened. */
 export const noiseSchema = z.discriminatedUnion('type', [
@@ -39,6 +40,32 @@ export function cleaned(block: Block, noise: readonly Noise[], names: Names): Bl
   if (ways.size >= MOST_KEPT) ways.delete(ways.keys().next().value!)
   ways.set(key, { names, block: made })
   return made
+}
+
+/** What cleaned blocks were made from, and which of its events each of theirs is, in ascending order. */
+const sources = new WeakMap<Block, { block: Block; events: Uint32Array }>()
+
+/** The block as it was captured, of which a cleaned one was made; one that is not cleaned itself. */
+export function uncleaned(block: Block): Block {
+  return sources.get(block)?.block ?? block
+}
+
+/**
+ * Finds the events of one way of cleaning a block in another: the event itself, or where that is noise there, what came
+ * next in its session, or else what came last.
+ *
+ * @returns for an event of `from` and the session it is of the event of `to`; undefined where the session has none there
+ */
+export function sameEvent(from: Block, to: Block): (event: number, session: number) => number | undefined {
+  const captured = sources.get(from)?.events
+  const left = sources.get(to)?.events
+  const { firstEvent } = to.sessions
+  return (event, session) => {
+    const at = captured ? captured[event]! : event
+    const [first, end] = [firstEvent[session]!, firstEvent[session + 1]!]
+    if (first === end) return undefined
+    return Math.min(left ? Math.max(first, firstAtLeast(left, at)) : at, end - 1)
+  }
 }
 
 function without(block: Block, noise: readonly Noise[], names: Names): Block {
@@ -116,7 +143,9 @@ function without(block: Block, noise: readonly Noise[], names: Names): Block {
     }
   })
   loose.events.firstProp[kept.length] = p
-  return settle(loose)
+  const clean = settle(loose)
+  sources.set(clean, { block, events: Uint32Array.from(kept) })
+  return clean
 }
 
 /** Copies the columns that two tables share. */

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import type { Noise } from '../clean/clean.ts'
 import type { Condition } from '../conditions/schema.ts'
 import { conditionSchema } from '../conditions/schema.ts'
 import type { DeviceClass } from '../events/line.ts'
@@ -67,7 +68,8 @@ export interface Origin {
   devices: readonly DeviceClass[]
   where?: Condition | undefined
 }
-export type SetDefinition = Origin & { selection: Selection }
+/** `clean`: what was not counted as having happened where the set was made */
+export type SetDefinition = Origin & { selection: Selection; clean?: readonly Noise[] | undefined }
 
 /** Anything on a screen that can be opened: a condition that picks sessions and, in each, a moment. */
 export const selectionSchema: z.ZodType<Selection> = z.lazy(() =>

@@ -1,3 +1,4 @@
+import { cleaned, sameEvent, uncleaned } from '../clean/clean.ts'
 import type { Found } from '../conditions/found.ts'
 import { eventsWhere } from '../conditions/found.ts'
 import type { EventCondition } from '../conditions/schema.ts'
@@ -57,7 +58,7 @@ export function selectSessions(
       }
     case 'set': {
       if (!selection.of) throw new RangeError(`the set ${selection.set} stands for nothing that is known`)
-      const { sessions, event } = keptSet(block, selection.set, selection.of, names)
+      const { sessions, event } = selectSet(block, selection.set, selection.of, names)
       return { sessions: sessions.and(among), base: among, event }
     }
   }
@@ -68,13 +69,27 @@ const kept = new WeakMap<Block, Map<string, { names: Names; selected: SelectedSe
 /** Sets of which a block keeps what was found. */
 const MOST_KEPT = 32
 
+/** The sessions of a set are those that it held where it was made, whatever counts as noise where it is asked about. */
+function selectSet(block: Block, set: string, definition: SetDefinition, names: Names): SelectedSessions {
+  const own = cleaned(uncleaned(block), definition.clean ?? [], names)
+  const selected = keptSet(own, set, definition, names)
+  if (own === block) return selected
+  const event = noEvents(block)
+  const same = sameEvent(own, block)
+  selected.sessions.forEach((s) => {
+    const at = selected.event[s]!
+    if (at !== NO_EVENT) event[s] = same(at, s) ?? NO_EVENT
+  })
+  return { ...selected, event }
+}
+
 function keptSet(block: Block, set: string, definition: SetDefinition, names: Names): SelectedSessions {
   let sets = kept.get(block)
   if (!sets) kept.set(block, (sets = new Map<string, { names: Names; selected: SelectedSessions }>()))
-  // Which visitors came how far changes with sessions of other blocks.
-  const overVisitors = definition.selection.type === 'funnel' && definition.selection.moments !== undefined
-  const known = sets.get(set)
-  if (known?.names === names && !overVisitors) return known.selected
+  // Days begin at other moments where the site's time zone is another.
+  const key = `${set} ${definition.fromMs} ${definition.toMs}`
+  const known = sets.get(key)
+  if (known?.names === names && !holdsMoments(definition)) return known.selected
   const selected = selectSessions(
     block,
     sessionsWithin(block, definition, names),
@@ -82,8 +97,17 @@ function keptSet(block: Block, set: string, definition: SetDefinition, names: Na
     names,
   )
   if (sets.size >= MOST_KEPT) sets.delete(sets.keys().next().value!)
-  sets.set(set, { names, selected })
+  sets.set(key, { names, selected })
   return selected
+}
+
+/** It is about visitors anywhere: which of them came how far changes with sessions of other blocks. */
+function holdsMoments(value: unknown): boolean {
+  if (typeof value !== 'object' || value === null || ArrayBuffer.isView(value)) return false
+  return (
+    ('moments' in value && value.moments !== undefined) ||
+    Object.values(value as Record<string, unknown>).some(holdsMoments)
+  )
 }
 
 function selectFunnel(

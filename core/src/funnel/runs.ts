@@ -112,6 +112,7 @@ export function fewRunsReader(
 }
 
 interface MeaningTables {
+  names: Names
   /** what an event can mean by page code and by kind */
   byPage: Uint16Array
   byKind: Uint16Array
@@ -123,8 +124,8 @@ interface MeaningTables {
 function tablesOf(meanings: readonly Meaning[], names: Names): MeaningTables {
   const pages = names.dictionaries.page.values.length
   const known = tablesKnown.get(meanings)
-  if (known?.byPage.length === pages) return known
-  const made = { byPage: new Uint16Array(pages), byKind: new Uint16Array(256), open: 0 }
+  if (known?.names === names && known.byPage.length === pages) return known
+  const made = { names, byPage: new Uint16Array(pages), byKind: new Uint16Array(256), open: 0 }
   for (const { bit, condition } of meanings) {
     const { kinds, page, ...others } = condition
     const table = page && pageTable(page, names)

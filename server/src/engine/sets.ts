@@ -59,8 +59,8 @@ export class Sets {
     const { type, set } = question as { type?: unknown; set?: unknown }
     if (type === 'set' && typeof set === 'string') {
       const { lens, selection } = this.resolve(this.definitionOf(set))
-      const { devices, where } = lens
-      return { type, set, of: { ...lensSpan(lens, this.timeZone()), devices, where, selection } } as T
+      const { devices, where, clean } = lens
+      return { type, set, of: { ...lensSpan(lens, this.timeZone()), devices, where, clean, selection } } as T
     }
     return Object.fromEntries(
       Object.entries(question).map(([key, value]): [string, unknown] => [key, this.resolve(value)]),
