@@ -5,7 +5,6 @@ import { closeUp } from '../closeup/close-up.ts'
 import { selectionSize, sessionIds, watchList } from '../closeup/lists.ts'
 import type { Selection } from '../closeup/selection.ts'
 import { visitorMoments } from '../closeup/visitor-moments.ts'
-import type { Condition } from '../conditions/schema.ts'
 import { sessionsWhere } from '../conditions/sessions.ts'
 import { distribution, distributionOptionsSchema } from '../distributions/distribution.ts'
 import { eventValues } from '../distributions/event-values.ts'
@@ -22,6 +21,7 @@ import { clickHeat } from '../heat/clicks.ts'
 import { onwardPaths, pathOptionsSchema } from '../paths/onward.ts'
 import { contents } from '../sequences/contents.ts'
 import { rawSequences, sequenceOptionsSchema } from '../sequences/sequences.ts'
+import { someConditions } from '../test-conditions.ts'
 import { funnelOptions, funnelSteps } from '../test-funnels.ts'
 import { namesOf, PAGES, rowsOf, sessionLines } from '../test-world.ts'
 import type { Selected } from './analysis.ts'
@@ -72,29 +72,6 @@ function same(world: World, ask: (of: readonly Selected[], names: World['names']
 }
 
 const page = fc.constantFrom(...PAGES)
-const conditions = fc.oneof(
-  page.map((to): Condition => ({ type: 'event', event: { kinds: ['page'], page: { is: 'equal', to } } })),
-  fc.nat(3).map((to): Condition => ({
-    type: 'event',
-    event: { kinds: ['click'] },
-    count: { is: 'at least', to },
-  })),
-  page.map((to): Condition => ({ type: 'text', of: 'entry page', test: { is: 'equal', to } })),
-  fc.constantFrom<Condition>(
-    { type: 'not', of: { type: 'text', of: 'device', test: { is: 'equal', to: 'mobile' } } },
-    { type: 'text', of: 'visitor', test: { is: 'equal', to: 'v1' } },
-    { type: 'number', of: 'duration', test: { is: 'more than', to: 9000 } },
-    { type: 'signal', kind: 'dead click' },
-    {
-      type: 'sequence',
-      anchor: 'anywhere',
-      steps: [
-        { event: { kinds: ['click'] }, how: 'later' },
-        { event: { kinds: ['page'] }, how: 'directly' },
-      ],
-    },
-  ),
-)
 const selections = (steps: Step[], options: FunnelOptions): fc.Arbitrary<Selection> =>
   fc.oneof(
     fc.constant<Selection>({ type: 'everyone' }),
@@ -102,7 +79,7 @@ const selections = (steps: Step[], options: FunnelOptions): fc.Arbitrary<Selecti
     fc
       .record({ page, which: fc.constantFrom('all', 'rage', 'dead') })
       .map((one): Selection => ({ type: 'clicks', ...one })),
-    conditions.map((condition): Selection => ({ type: 'where', condition })),
+    someConditions.map((condition): Selection => ({ type: 'where', condition })),
     fc
       .record({
         step: fc.nat(steps.length - 1),
@@ -129,7 +106,7 @@ const cases = fc.tuple(funnelSteps, funnelOptions).chain(([steps, options]) =>
 describe('of a few sessions among many', () => {
   it('a condition picks those that it picks where there are no others', () => {
     fc.assert(
-      fc.property(crowds, conditions, ({ asked, others, between: gap }, condition) => {
+      fc.property(crowds, someConditions, ({ asked, others, between: gap }, condition) => {
         const world = crowd(asked, others, gap)
         same(world, (of, names) =>
           of.flatMap(({ block, sessions }) =>
