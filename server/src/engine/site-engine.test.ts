@@ -186,6 +186,31 @@ describe('threads', () => {
     expect(await site.ask('selectionSize', lens, { selection })).toEqual({ hits: 1, base: 1 })
   })
 
+  it('know of a set within a set over visitors what has changed since', async () => {
+    for (const site of [engine(threads), engine()]) {
+      site.addBlock([row(1, ['/a'])])
+      const dropped = {
+        ...{ type: 'funnel' as const, steps, step: 0, side: 'dropped' as const },
+        options: funnelOptionsSchema.parse({ per: 'visitor' }),
+      }
+      const inner: Selection = { type: 'set', set: site.sets.make({ lens, selection: dropped }) }
+      const within: Condition = { type: 'selected', selection: inner }
+      const sets = [
+        { lens, selection: inner },
+        { lens: { ...lens, where: within }, selection: { type: 'everyone' as const } },
+        { lens, selection: { type: 'where' as const, condition: within } },
+      ].map((definition): Selection => ({ type: 'set', set: site.sets.make(definition) }))
+      const sizes = () =>
+        Promise.all(
+          sets.map(async (selection) => (await site.ask('selectionSize', lens, { selection })).hits),
+        )
+      expect(await sizes()).toEqual([1, 1, 1])
+      // The visitor comes again and goes on; their first session is as it was.
+      site.replace([{ ...row(2, ['/b']), visitor: 'v1' }], [], NOW)
+      expect(await sizes()).toEqual([0, 0, 0])
+    }
+  })
+
   it('say together what one alone says, whatever changes in between', async () => {
     await fc.assert(
       fc.asyncProperty(
