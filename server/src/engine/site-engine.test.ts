@@ -188,7 +188,8 @@ describe('threads', () => {
 
   it('know of a set within a set over visitors what has changed since', async () => {
     for (const site of [engine(threads), engine()]) {
-      site.addBlock([row(1, ['/a'])])
+      // No new page comes later: nothing else would tell that something has changed.
+      site.addBlock([row(1, ['/a']), row(9, ['/b'])])
       const dropped = {
         ...{ type: 'funnel' as const, steps, step: 0, side: 'dropped' as const },
         options: funnelOptionsSchema.parse({ per: 'visitor' }),
