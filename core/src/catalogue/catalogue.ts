@@ -16,7 +16,7 @@ interface PageCount {
 interface ElementCount {
   group: number
   family: number
-  /** text code of the first that was met */
+  /** text code: see firstText */
   text: number
   sessions: number
 }
@@ -57,7 +57,8 @@ export const catalogue: Analysis<CatalogueSpec, CataloguePartial, CatalogueResul
         const family = names.families.familyOf[target[i]!]!
         const key = `${group}/${family}`
         let element = partial.elements.get(key)
-        if (!element) partial.elements.set(key, (element = { group, family, text: text[i]!, sessions: 0 }))
+        if (!element) partial.elements.set(key, (element = { group, family, text: 0, sessions: 0 }))
+        element.text = firstText(element.text, text[i]!)
         if (!seen.has(key)) element.sessions++
         seen.add(key)
       }
@@ -76,8 +77,10 @@ export const catalogue: Analysis<CatalogueSpec, CataloguePartial, CatalogueResul
     }
     for (const [key, element] of b.elements) {
       const own = a.elements.get(key)
-      if (own) own.sessions += element.sessions
-      else a.elements.set(key, element)
+      if (own) {
+        own.sessions += element.sessions
+        own.text = firstText(own.text, element.text)
+      } else a.elements.set(key, element)
     }
     return a
   },
@@ -106,6 +109,11 @@ export const catalogue: Analysis<CatalogueSpec, CataloguePartial, CatalogueResul
         .slice(0, mostElements),
     }
   },
+}
+
+/** Of two texts of an element, as codes, the one that was captured first; 0 = none. The same whoever met it first. */
+function firstText(a: number, b: number): number {
+  return a && b ? Math.min(a, b) : a || b
 }
 
 /** All addresses that were seen, by how many sessions and how often; most seen first. */

@@ -103,7 +103,7 @@ export const closeUp: Analysis<CloseUpSpec, CloseUpPartial, CloseUpResult> = {
     troubles: {
       selected: addCounts(new Map(a.troubles.selected), b.troubles.selected),
       everyone: addCounts(new Map(a.troubles.everyone), b.troubles.everyone),
-      texts: new Map([...b.troubles.texts, ...a.troubles.texts]),
+      texts: firstTexts(a.troubles.texts, b.troubles.texts),
     },
   }),
 
@@ -142,7 +142,8 @@ export const closeUp: Analysis<CloseUpSpec, CloseUpPartial, CloseUpResult> = {
           b.selected.hits - a.selected.hits ||
           (b.difference ?? 0) - (a.difference ?? 0) ||
           a.selector.localeCompare(b.selector) ||
-          a.kind.localeCompare(b.kind),
+          a.kind.localeCompare(b.kind) ||
+          a.page.localeCompare(b.page),
       ),
     }
   },
@@ -199,6 +200,18 @@ function neighbours(
   return { next: name(next), previous: name(previous) }
 }
 
+/** Of several texts that an element bears, the first in the alphabet is told, whoever met which of them first. */
+function noteText(texts: Map<string, string>, key: string, text: string): void {
+  const known = texts.get(key)
+  if (!known || (text !== '' && text < known)) texts.set(key, text)
+}
+
+function firstTexts(a: ReadonlyMap<string, string>, b: ReadonlyMap<string, string>): Map<string, string> {
+  const all = new Map(a)
+  for (const [key, text] of b) noteText(all, key, text)
+  return all
+}
+
 function troublesOf(block: Block, session: number, names: Names, texts: Map<string, string>): Set<string> {
   const met = new Set<string>()
   const { signals } = block
@@ -212,7 +225,7 @@ function troublesOf(block: Block, session: number, names: Names, texts: Map<stri
     ])
     const text =
       names.dictionaries.text.values[signals.text[i]!] || names.dictionaries.name.values[signals.name[i]!]!
-    if (!texts.has(key)) texts.set(key, text)
+    noteText(texts, key, text)
     met.add(key)
   }
   return met
