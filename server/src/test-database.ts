@@ -65,6 +65,7 @@ export async function testApp({
 }: Pick<Awaited<ReturnType<typeof testDatabase>>, 'url' | 'sequelize' | 'models'>): Promise<{
   app: Express
   engines: Engines
+  jobs: ImportJobs
 }> {
   const engines = new Engines(sequelize, models, (error) => {
     throw error
@@ -72,6 +73,15 @@ export async function testApp({
   await (
     await engines.load()
   ).loaded
+  const jobs = new ImportJobs(
+    models,
+    engines,
+    url,
+    new URL('../../dist/import-worker.mjs', import.meta.url),
+    (error) => {
+      throw error
+    },
+  )
   const app = createApp({
     sequelize,
     models,
@@ -82,8 +92,8 @@ export async function testApp({
     log: pino({ level: 'silent' }),
     files: undefined,
     ownOrigins: ['http://127.0.0.1:4180'],
-    jobs: new ImportJobs(models, engines, url, undefined, () => undefined),
+    jobs,
     folder: tmpdir(),
   })
-  return { app, engines }
+  return { app, engines, jobs }
 }

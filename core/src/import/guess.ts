@@ -14,6 +14,15 @@ export function guessKind(firstLines: readonly string[]): FileKind | undefined {
   return /[,;\t]/.test(first) && !/^[<[{]/.test(first) ? 'csv' : undefined
 }
 
+const DELIMITERS = [',', ';', '\t'] as const
+
+/** What parts the columns of a CSV: of comma, semicolon and tab that which its header has most of, outside of quotes. */
+export function csvDelimiter(header: string): (typeof DELIMITERS)[number] {
+  const bare = header.replaceAll(/"(?:[^"]|"")*"/g, '')
+  const times = (delimiter: string) => bare.split(delimiter).length
+  return DELIMITERS.reduce((most, one) => (times(one) > times(most) ? one : most))
+}
+
 /** In words, for somebody whose file was refused. */
 export function describeGuess(firstLines: readonly string[]): string {
   const text = firstLines.join('\n')

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { casesOf } from '../../checks/cases.ts'
 import { KINDS } from '../events/line.ts'
 import { parseCombinedLog, readLogEntry } from './access-log.ts'
-import { describeGuess, guessKind } from './guess.ts'
+import { csvDelimiter, describeGuess, guessKind } from './guess.ts'
 import { proposeMapping, readRecord } from './read-csv.ts'
 import { readJsonLine, readLine } from './read-line.ts'
 
@@ -234,6 +234,20 @@ describe('CSV', () => {
     const header = ['user', 'time', 'url']
     expect(readRecord(header, ['v'], proposeMapping(header)).problem?.reason).toContain('1 cells')
     expect(readRecord(header, ['v', 'soon', '/'], proposeMapping(header)).problem?.field).toBe('t')
+  })
+})
+
+describe('csvDelimiter', () => {
+  it.each([
+    ['visitor,t,url', ','],
+    ['visitor;t;url', ';'],
+    ['visitor\tt\turl', '\t'],
+    ['"a;b;c;d",t,url', ','],
+    ['"a ""b;"" c;",t;url;kind', ';'],
+    ['visitor', ','],
+    ['', ','],
+  ])('of %j is %j', (header, delimiter) => {
+    expect(csvDelimiter(header)).toBe(delimiter)
   })
 })
 

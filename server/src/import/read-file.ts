@@ -4,7 +4,14 @@ import type { Readable } from 'node:stream'
 import { StringDecoder } from 'node:string_decoder'
 import { createGunzip } from 'node:zlib'
 import type { CsvMapping, FileKind, LineRead, LogSkip } from '@dust-trail/core'
-import { parseCombinedLog, proposeMapping, readJsonLine, readLogEntry, readRecord } from '@dust-trail/core'
+import {
+  csvDelimiter,
+  parseCombinedLog,
+  proposeMapping,
+  readJsonLine,
+  readLogEntry,
+  readRecord,
+} from '@dust-trail/core'
 import { parse } from 'csv-parse'
 
 /** One line of a file: what it says, and how far into the file it is. */
@@ -28,7 +35,8 @@ export async function* readFile(
 ): AsyncGenerator<FileItem> {
   const { source, bytes } = await openFile(file)
   try {
-    if (kind === 'csv') yield* readCsv(source, bytes, mapping)
+    if (kind === 'csv')
+      yield* readCsv(source, bytes, mapping, csvDelimiter((await firstLines(file, 1))[0] ?? ''))
     else
       for await (const { number, text } of textLines(source)) {
         if (text.trim() === '') continue
@@ -52,10 +60,12 @@ async function* readCsv(
   source: Readable,
   bytes: () => number,
   mapping: CsvMapping | undefined,
+  delimiter: string,
 ): AsyncGenerator<FileItem> {
   const parser = source.pipe(
     parse({
       bom: true,
+      delimiter,
       relax_column_count: true,
       skip_empty_lines: true,
       info: true,
@@ -76,7 +86,7 @@ async function* readCsv(
     }
     yield {
       number: info.lines,
-      text: record.join(','),
+      text: record.join(delimiter),
       read: readRecord(header, record, columns!),
       bytes: bytes(),
     }

@@ -11,7 +11,7 @@ import {
   stopImport,
 } from '@dust-trail/api'
 import type { Import } from '@dust-trail/api'
-import { describeGuess, FILE_KINDS, guessKind, proposeMapping } from '@dust-trail/core'
+import { csvDelimiter, describeGuess, FILE_KINDS, guessKind, proposeMapping } from '@dust-trail/core'
 import { parse } from 'csv-parse/sync'
 import { Router } from 'express'
 import type { Request } from 'express'
@@ -119,7 +119,12 @@ async function received(
 }
 
 function headerOf(lines: readonly string[]): string[] {
-  const [header]: string[][] = parse(lines.slice(0, 1).join('\n'), { bom: true, relax_quotes: true })
+  const first = lines[0] ?? ''
+  const [header]: string[][] = parse(first, {
+    bom: true,
+    relax_quotes: true,
+    delimiter: csvDelimiter(first),
+  })
   return (header ?? []).map((name) => name.trim())
 }
 

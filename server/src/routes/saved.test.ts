@@ -75,6 +75,29 @@ describe('trails', () => {
       .send({ marks: [first.id] })
       .expect(409)
   })
+  it('are renamed and deleted with their marks, which are changed and deleted one by one', async () => {
+    const trail = await ask<{ id: number }>('/trails', { name: 'Second case' })
+    const at = `/api/v1/sites/shop/trails/${trail.id}`
+    const renamed = await request(shop.app).put(at).send({ name: 'The second case' }).expect(200)
+    expect(renamed.body).toMatchObject({ name: 'The second case', marks: [] })
+    const question = { lens, selection: { type: 'page', page: '/' } }
+    const mark = { view: 'Home', address: '/pages', sentence: 'Seen.', question }
+    const { id } = await ask<{ id: number }>(`/trails/${trail.id}/marks`, mark)
+    const changed = await request(shop.app)
+      .put(`/api/v1/sites/shop/marks/${id}`)
+      .send({ sentence: 'Seen twice.' })
+      .expect(200)
+    expect(changed.body).toMatchObject({ sentence: 'Seen twice.', now: { hits: 3, base: 4 } })
+    await request(shop.app).delete(`/api/v1/sites/shop/marks/${id}`).expect(200)
+    await request(shop.app).delete(`/api/v1/sites/shop/marks/${id}`).expect(404)
+    await request(shop.app).delete(at).expect(200)
+    const gone = await request(shop.app).put(at).send({ name: 'Nobody' }).expect(404)
+    expect(gone.body).toMatchObject({ detail: expect.stringContaining('trail') as unknown })
+    const left = (await request(shop.app).get('/api/v1/sites/shop/trails').expect(200)).body as {
+      id: number
+    }[]
+    expect(left.map((one) => one.id)).not.toContain(trail.id)
+  })
 })
 
 describe('labels', () => {
