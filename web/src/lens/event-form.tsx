@@ -1,13 +1,14 @@
 import type { EventCondition, Kind, NumberTest } from '@dust-trail/core'
 import { KINDS } from '@dust-trail/core'
 import { Plus, X } from 'lucide-react'
-import { useDeferredValue, useId, useMemo } from 'react'
-import { useEventValues, useSizes } from '../api/queries.ts'
+import { useId } from 'react'
+import { useEventValues } from '../api/queries.ts'
 import { useLens, useSite } from '../app/lens.ts'
 import { Button, IconButton, inputLook, Select } from '../ui/controls.tsx'
 import { useDraft, useForget } from '../ui/draft.ts'
-import { count, percent, plural } from '../ui/format.ts'
+import { plural } from '../ui/format.ts'
 import type { Often, Part, PartOf } from './event-parts.ts'
+import { SizeOf } from './size-of.tsx'
 import {
   eventFrom,
   fixedValues,
@@ -38,8 +39,6 @@ export function EventForm({
   submit: string
   add: (event: EventCondition, count: NumberTest | undefined) => void
 }) {
-  const site = useSite()
-  const { lens } = useLens()
   const forget = useForget()
   const [kind, setKind] = useDraft<Kind>(`${draft}kind`, first)
   const [parts, setParts] = useDraft<Part[]>(`${draft}parts`, [])
@@ -48,16 +47,6 @@ export function EventForm({
   const event = eventFrom(kind, parts)
   const times = timesFrom(often)
   const good = event !== undefined && (often.how === '' || times !== undefined)
-  const wanted = useDeferredValue(JSON.stringify(good ? { event, count: times } : null))
-  const tested = useMemo(
-    () => JSON.parse(wanted) as { event: EventCondition; count?: NumberTest } | null,
-    [wanted],
-  )
-  const sizes = useSizes(
-    site.key,
-    tested ? [{ lens, selection: { type: 'where', condition: { type: 'event', ...tested } } }] : [],
-  )
-  const size = tested && !sizes.isPlaceholderData ? sizes.data?.sizes[0] : undefined
   const set = (k: number, change: Partial<Part>) =>
     setParts(parts.map((part, i) => (i === k ? { ...part, ...change } : part)))
   const addPart = () => {
@@ -136,13 +125,10 @@ export function EventForm({
           )}
         </div>
       )}
-      <p role="status" className="min-h-5 text-ink-soft">
-        {!good
-          ? 'Something is still missing.'
-          : size
-            ? `${plural(size.hits, 'session')}, ${percent(size.share)} of ${count(size.base)} in the lens`
-            : 'Counting …'}
-      </p>
+      <SizeOf
+        missing="Something is still missing."
+        condition={good ? { type: 'event', event, ...(times && { count: times }) } : undefined}
+      />
       <div>
         <Button type="submit" look="primary" disabled={!good}>
           {submit}

@@ -1,16 +1,15 @@
-import type { Condition, SessionNumber, SessionText, TextTest } from '@dust-trail/core'
-import { SESSION_NUMBERS, SESSION_TEXTS, SIGNAL_KINDS } from '@dust-trail/core'
+import type { Condition, SessionNumber, SessionText } from '@dust-trail/core'
+import { SESSION_NUMBERS, SESSION_TEXTS } from '@dust-trail/core'
 import { clsx } from 'clsx'
-import { Check } from 'lucide-react'
-import type { ReactNode } from 'react'
 import { useState } from 'react'
 import { useActions, useCatalogue, useDistribution, useSegments } from '../api/queries.ts'
 import { useLens, useSite } from '../app/lens.ts'
-import { Button, inputLook, Select } from '../ui/controls.tsx'
-import { count } from '../ui/format.ts'
 import { EventForm } from './event-form.tsx'
-import { PageSelect } from './page-select.tsx'
+import { Values } from './filter-values.tsx'
+import { NumberChoice } from './number-choice.tsx'
 import { SequenceChoice } from './sequence-choice.tsx'
+import { SignalChoice } from './signal-choice.tsx'
+import { useCounts } from './size-of.tsx'
 import { segmentCondition } from './segments.ts'
 import { NUMBER_WORDS, TEXT_WORDS } from './words.ts'
 
@@ -89,13 +88,7 @@ export function FilterMenu({ add }: { add: (condition: Condition) => void }) {
 function One({ of, add }: { of: Of; add: (condition: Condition) => void }) {
   switch (of) {
     case 'visit':
-      return (
-        <Values
-          values={[{ value: 'first' }, { value: 'returning' }]}
-          add={([is]) => add({ type: 'visit', is: is as 'first' | 'returning' })}
-          single
-        />
-      )
+      return <VisitChoice add={add} />
     case 'saw a page':
       return <Pages add={add} />
     case 'did an action':
@@ -166,54 +159,31 @@ function Pages({ add }: { add: (condition: Condition) => void }) {
   )
 }
 
-function SignalChoice({ add }: { add: (condition: Condition) => void }) {
-  const [page, setPage] = useState('')
-  const [times, setTimes] = useState('1')
-  const least = Number(times)
+const VISITS = ['first', 'returning'] as const
+
+function VisitChoice({ add }: { add: (condition: Condition) => void }) {
+  const counts = useCounts(VISITS.map((is) => ({ type: 'visit', is })))
   return (
     <Values
-      values={SIGNAL_KINDS.map((value) => ({ value }))}
-      add={(kinds, not) => {
-        const any = kinds.map((kind): Condition => ({
-          type: 'signal',
-          kind: kind as (typeof SIGNAL_KINDS)[number],
-          ...(page && { page: { is: 'equal', to: page } }),
-          ...(least > 1 && { count: { is: 'at least', to: least } }),
-        }))
-        const one: Condition = any.length === 1 ? any[0]! : { type: 'any', of: any }
-        add(not ? { type: 'not', of: one } : one)
+      values={VISITS.map((value, k) => ({ value, sessions: counts[k] }))}
+      add={([is], not) => {
+        const visit: Condition = { type: 'visit', is: is as (typeof VISITS)[number] }
+        add(not ? { type: 'not', of: visit } : visit)
       }}
-    >
-      <div className="flex items-center gap-1.5 text-ink-soft">
-        on
-        <PageSelect
-          label="On which page"
-          none="any page"
-          className="min-w-0 flex-1"
-          page={page}
-          setPage={setPage}
-        />
-        at least
-        <input
-          aria-label="Times"
-          type="number"
-          min={1}
-          className={`${inputLook} !w-16`}
-          value={times}
-          onChange={(event) => setTimes(event.target.value)}
-        />
-        {least === 1 ? 'time' : 'times'}
-      </div>
-    </Values>
+      single
+    />
   )
 }
 
 function ActionChoice({ add }: { add: (condition: Condition) => void }) {
   const site = useSite()
   const actions = useActions(site.key)
+  const counts = useCounts(
+    (actions.data ?? []).map(({ name }) => ({ type: 'event', event: { action: name } })),
+  )
   return (
     <Values
-      values={actions.data?.map(({ name }) => ({ value: name }))}
+      values={actions.data?.map(({ name }, k) => ({ value: name, sessions: counts[k] }))}
       empty="No action has been named yet: see Labels."
       add={([action], not) => {
         const did: Condition = { type: 'event', event: { action: action! } }
@@ -228,181 +198,20 @@ function SegmentChoice({ add }: { add: (condition: Condition) => void }) {
   const site = useSite()
   const segments = useSegments(site.key)
   const known = segments.data ?? []
+  const cuts = known.flatMap((one) => {
+    const condition = segmentCondition(one, known)
+    return condition ? { name: one.name, condition } : []
+  })
+  const counts = useCounts(cuts.map(({ condition }) => condition))
   return (
     <Values
-      values={segments.data
-        ?.filter((one) => segmentCondition(one, known))
-        .map(({ name }) => ({ value: name }))}
+      values={segments.data && cuts.map(({ name }, k) => ({ value: name, sessions: counts[k] }))}
       empty="No segment has been saved yet: see Segments."
       add={([name], not) => {
-        const condition = segmentCondition(
-          known.find((one) => one.name === name)!,
-          known,
-        )!
+        const { condition } = cuts.find((one) => one.name === name)!
         add(not ? { type: 'not', of: condition } : condition)
       }}
       single
     />
-  )
-}
-
-function NumberChoice({ of, add }: { of: SessionNumber; add: (condition: Condition) => void }) {
-  const [is, setIs] = useState<'at least' | 'at most' | 'between'>('at least')
-  const [from, setFrom] = useState('')
-  const [to, setTo] = useState('')
-  const scale = of === 'duration' ? 1000 : 1
-  const low = Number(from) * scale
-  const high = Number(to) * scale
-  const good = from !== '' && Number.isFinite(low) && (is !== 'between' || (to !== '' && high >= low))
-  return (
-    <form
-      className="space-y-3"
-      onSubmit={(event) => {
-        event.preventDefault()
-        add({ type: 'number', of, test: is === 'between' ? { is, from: low, to: high } : { is, to: low } })
-      }}
-    >
-      <Select aria-label="How" value={is} onChange={(event) => setIs(event.target.value as typeof is)}>
-        <option>at least</option>
-        <option>at most</option>
-        <option>between</option>
-      </Select>
-      <div className="flex items-center gap-2">
-        <input
-          aria-label={is === 'between' ? 'From' : 'Number'}
-          type="number"
-          autoFocus
-          className={inputLook}
-          value={from}
-          onChange={(event) => setFrom(event.target.value)}
-        />
-        {is === 'between' && (
-          <>
-            and
-            <input
-              aria-label="To"
-              type="number"
-              className={inputLook}
-              value={to}
-              onChange={(event) => setTo(event.target.value)}
-            />
-          </>
-        )}
-        {of === 'duration' && 'seconds'}
-      </div>
-      {is === 'between' && to !== '' && high < low && (
-        <p role="alert" className="text-clay">
-          The second number lies below the first.
-        </p>
-      )}
-      <Button type="submit" look="primary" disabled={!good}>
-        Add filter
-      </Button>
-    </form>
-  )
-}
-
-const PATTERNS = ['containing', 'not containing', 'starting with', 'ending with', 'matching'] as const
-const PATTERN_WORDS: Record<(typeof PATTERNS)[number], string> = {
-  containing: 'contains',
-  'not containing': 'does not contain',
-  'starting with': 'begins with',
-  'ending with': 'ends with',
-  matching: 'matches (* any, ? one)',
-}
-
-function Values({
-  values,
-  add,
-  single = false,
-  patterns = false,
-  empty = 'Nothing by that name in the lens.',
-  children,
-}: {
-  values: { value: string; sessions?: number }[] | undefined
-  add: (chosen: readonly string[], not: boolean, test?: TextTest) => void
-  single?: boolean
-  patterns?: boolean
-  empty?: string
-  /** what else there is to choose */
-  children?: ReactNode
-}) {
-  const [how, setHow] = useState<'is' | 'is not' | (typeof PATTERNS)[number]>('is')
-  const [chosen, setChosen] = useState<readonly string[]>([])
-  const [search, setSearch] = useState('')
-  const pattern = PATTERNS.find((one) => one === how)
-  const wanted = search.toLowerCase()
-  const shown = (values ?? []).filter(
-    ({ value }) => pattern !== undefined || value.toLowerCase().includes(wanted),
-  )
-  return (
-    <form
-      className="flex min-h-0 flex-1 flex-col gap-2"
-      onSubmit={(event) => {
-        event.preventDefault()
-        if (pattern) add([], false, { is: pattern, to: search })
-        else add(chosen, how === 'is not')
-      }}
-    >
-      <div className="flex gap-2">
-        <Select
-          aria-label="How"
-          className="w-40 shrink-0"
-          value={how}
-          onChange={(event) => setHow(event.target.value as typeof how)}
-        >
-          <option>is</option>
-          <option>is not</option>
-          {patterns &&
-            PATTERNS.map((one) => (
-              <option key={one} value={one}>
-                {PATTERN_WORDS[one]}
-              </option>
-            ))}
-        </Select>
-        <input
-          autoFocus
-          aria-label={pattern ? 'Text' : 'Search values'}
-          placeholder={pattern ? 'Text' : 'Search'}
-          className={inputLook}
-          value={search}
-          onChange={(event) => setSearch(event.target.value)}
-        />
-      </div>
-      {!pattern && (
-        <div className="min-h-0 flex-1 overflow-auto rounded-md border border-line" aria-busy={!values}>
-          {shown.slice(0, 500).map(({ value, sessions }) => {
-            const on = chosen.includes(value)
-            return (
-              <button
-                key={value}
-                type="button"
-                role={single ? 'radio' : 'checkbox'}
-                aria-checked={on}
-                className="flex h-7 w-full items-center gap-2 px-2 text-left hover:bg-ochre-soft"
-                onClick={() =>
-                  setChosen(
-                    single ? [value] : on ? chosen.filter((one) => one !== value) : [...chosen, value],
-                  )
-                }
-              >
-                <Check size={13} aria-hidden className={on ? 'text-spruce' : 'invisible'} />
-                <span className="min-w-0 flex-1 truncate" title={value}>
-                  {value || 'not known'}
-                </span>
-                {sessions !== undefined && <span className="text-ink-soft">{count(sessions)}</span>}
-              </button>
-            )
-          })}
-          {values && !shown.length && <p className="p-2 text-ink-soft">{empty}</p>}
-        </div>
-      )}
-      {children}
-      <div>
-        <Button type="submit" look="primary" disabled={pattern ? !search : !chosen.length}>
-          Add filter
-        </Button>
-      </div>
-    </form>
   )
 }

@@ -6,6 +6,7 @@ import { useLens, useSite } from '../app/lens.ts'
 import { elementName } from '../closeup/describe.ts'
 import { Button, IconButton, inputLook, Select } from '../ui/controls.tsx'
 import { useDraft } from '../ui/draft.ts'
+import { SizeOf } from './size-of.tsx'
 import { conditionWords } from './words.ts'
 
 type Sequence = Extract<Condition, { type: 'sequence' }>
@@ -135,7 +136,8 @@ export function SequenceChoice({ add }: { add: (condition: Condition) => void })
         />
         minutes
       </label>
-      <p className="line-clamp-3 min-h-5">{sequence ? `Sessions that ${conditionWords(sequence)}` : ''}</p>
+      <p className="line-clamp-3">{sequence ? `Sessions that ${conditionWords(sequence)}` : ''}</p>
+      <SizeOf condition={sequence} missing="Choose what each step is." />
       <div>
         <Button type="submit" look="primary" disabled={!sequence}>
           Add filter

@@ -146,7 +146,7 @@ export function conditionWords(condition: Condition): string {
       return times ? `${words} ${numberTestWords(times)} times` : words
     }
     case 'signal':
-      return `met ${condition.kind ?? 'any signal'}${condition.page ? ` on a page that ${textTestWords(condition.page)}` : ''}${condition.count ? ` ${numberTestWords(condition.count)} times` : ''}`
+      return `met ${condition.kind ?? 'any signal'}${condition.element ? ` at an element that ${textTestWords(condition.element)}` : ''}${condition.page ? ` on a page that ${textTestWords(condition.page)}` : ''}${condition.count ? ` ${numberTestWords(condition.count)} times` : ''}`
     case 'selected':
       return lower(describeSelection(condition.selection))
     case 'sequence': {
