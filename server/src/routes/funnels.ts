@@ -1,15 +1,21 @@
 import { createFunnel, deleteFunnel, listFunnels, updateFunnel } from '@dust-trail/api'
 import { Router } from 'express'
+import { Op } from 'sequelize'
 import type { Engines, LoadedSite } from '../engine/engines.ts'
 import { notFound } from '../problem.ts'
 import type { Models } from '../store/models.ts'
 import { idOf, serve, siteOf } from './serve.ts'
 
+type FunnelModel = InstanceType<Models['funnels']>
+
 export function funnelRoutes(engines: Engines, { funnels }: Models): Router {
   const router = Router()
-  /** One funnel is shown first: another one no longer. */
-  const onlyDefault = async (site: LoadedSite, isDefault: boolean) => {
-    if (isDefault) await funnels.update({ isDefault: false }, { where: { siteId: site.row.id } })
+  /** Writes a funnel; where it is to be shown first, no other is any longer. */
+  const write = async (site: LoadedSite, isDefault: boolean, own: () => Promise<FunnelModel>) => {
+    const row = await own()
+    const others = { siteId: site.row.id, id: { [Op.ne]: row.get('id') as number } }
+    if (isDefault) await funnels.update({ isDefault: false }, { where: others })
+    return row.get({ plain: true })
   }
   serve(router, listFunnels, async ({ params }) => {
     const rows = await funnels.findAll({
@@ -19,16 +25,14 @@ export function funnelRoutes(engines: Engines, { funnels }: Models): Router {
     return rows.map((row) => row.get({ plain: true }))
   })
   serve(router, createFunnel, async ({ params, body }) => {
-    await onlyDefault(siteOf(engines, params), body.isDefault)
-    const row = await funnels.create({ siteId: siteOf(engines, params).row.id, ...body })
-    return row.get({ plain: true })
+    const site = siteOf(engines, params)
+    return write(site, body.isDefault, () => funnels.create({ siteId: site.row.id, ...body }))
   })
   serve(router, updateFunnel, async ({ params, body }) => {
-    const where = { id: idOf(params, 'such funnel'), siteId: siteOf(engines, params).row.id }
-    const row = await funnels.findOne({ where })
+    const site = siteOf(engines, params)
+    const row = await funnels.findOne({ where: { id: idOf(params, 'such funnel'), siteId: site.row.id } })
     if (!row) throw notFound('such funnel')
-    await onlyDefault(siteOf(engines, params), body.isDefault)
-    return (await row.update(body)).get({ plain: true })
+    return write(site, body.isDefault, () => row.update(body))
   })
   serve(router, deleteFunnel, async ({ params }) => {
     const where = { id: idOf(params, 'such funnel'), siteId: siteOf(engines, params).row.id }

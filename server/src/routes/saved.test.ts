@@ -16,6 +16,24 @@ describe('funnels', () => {
     await request(shop.app).delete(`/api/v1/sites/shop/funnels/${made.id}`).expect(200)
     await request(shop.app).delete(`/api/v1/sites/shop/funnels/${made.id}`).expect(404)
   })
+  it('are shown in order, the one first that was marked last; a refused change takes no mark away', async () => {
+    const path = '/api/v1/sites/shop/funnels'
+    const first = async () =>
+      ((await request(shop.app).get(path).expect(200)).body as { name: string; isDefault: boolean }[]).filter(
+        ({ isDefault }) => isDefault,
+      )
+    const [a, b] = [
+      await ask<{ id: number }>('/funnels', { name: 'A', steps, isDefault: true }),
+      await ask<{ id: number }>('/funnels', { name: 'B', steps }),
+    ]
+    expect(await first()).toMatchObject([{ name: 'A' }])
+    await request(shop.app).put(`${path}/${b.id}`).send({ name: 'B', steps, isDefault: true }).expect(200)
+    expect(await first()).toMatchObject([{ name: 'B' }])
+    await request(shop.app).post(path).send({ name: '', steps, isDefault: true }).expect(400)
+    await request(shop.app).put(`${path}/999999`).send({ name: 'C', steps, isDefault: true }).expect(404)
+    expect(await first()).toMatchObject([{ name: 'B' }])
+    for (const { id } of [a, b]) await request(shop.app).delete(`${path}/${id}`).expect(200)
+  })
 })
 
 describe('fixes', () => {

@@ -1,11 +1,7 @@
-import { createFunnel, deleteFunnel, listFunnels, updateFunnel } from '@dust-trail/api'
 import type { SavedFunnel } from '@dust-trail/api'
 import type { FunnelOptions, FunnelResult, Selection, Step } from '@dust-trail/core'
-import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { lazy, Suspense, useState } from 'react'
 import { useSearchParams } from 'react-router'
-import { toast } from 'sonner'
-import { call } from '../../api/call.ts'
 import {
   useBetween,
   useCatalogueAhead,
@@ -18,10 +14,7 @@ import { useLens, useSite } from '../../app/lens.ts'
 import { useSelection } from '../../closeup/use-selection.ts'
 import { useSides } from '../../lens/sides.tsx'
 import { useView } from '../../trail/view.tsx'
-import { Button, NameField, Select } from '../../ui/controls.tsx'
-import { useDraft, useForget } from '../../ui/draft.ts'
-import { Dialog } from '../../ui/dialog.tsx'
-import { NoteFields, useOwner } from '../../ui/note-fields.tsx'
+import { Select } from '../../ui/controls.tsx'
 import { count, intervalText, rateText } from '../../ui/format.ts'
 import { Empty, Failure, Loading, Settling } from '../../ui/states.tsx'
 import { BetweenSteps } from './between-hint.tsx'
@@ -29,6 +22,7 @@ import { definition, whatIsBroken } from './definition.ts'
 import { FunnelTable } from './funnel-table.tsx'
 import { Ledger, Multiples } from './ledger.tsx'
 import { OptionsDialog } from './options-dialog.tsx'
+import { SaveFunnel } from './save-funnel.tsx'
 import { Strata } from './strata.tsx'
 import { useSteps } from './use-steps.ts'
 
@@ -105,17 +99,6 @@ export function FunnelsPage() {
               {saved.note} {saved.owner && `(${saved.owner})`}
             </p>
           )}
-          {result && whole && (
-            <p className="text-ink-soft">
-              <button type="button" className="hover:underline" onClick={() => setSelection(whole)}>
-                {count(result.entered)} {unit} entered
-              </button>{' '}
-              of {count(result.sessions)} in the lens. {definition(steps, options)}{' '}
-              <button type="button" className="text-spruce underline" onClick={() => setChoosing(true)}>
-                Change how it counts
-              </button>
-            </p>
-          )}
         </div>
         <SaveFunnel
           saved={saved}
@@ -125,6 +108,17 @@ export function FunnelsPage() {
           reset={() => setSteps(null)}
         />
       </div>
+      {result && whole && (
+        <p className="text-ink-soft">
+          <button type="button" className="hover:underline" onClick={() => setSelection(whole)}>
+            {count(result.entered)} {unit} entered
+          </button>{' '}
+          of {count(result.sessions)} in the lens. {definition(steps, options)}{' '}
+          <button type="button" className="text-spruce underline" onClick={() => setChoosing(true)}>
+            Change how it counts
+          </button>
+        </p>
+      )}
       {funnels.error && <Failure error={funnels.error} retry={() => void funnels.refetch()} />}
       {answer.error && <Failure error={answer.error} retry={() => void answer.refetch()} />}
       {funnels.isPending ? (
@@ -271,128 +265,4 @@ function FunnelTitle({
 
 function Edited() {
   return <span className="ml-2 align-middle text-[13px] font-normal text-ochre-text">edited, not saved</span>
-}
-
-function SaveFunnel({
-  saved,
-  steps,
-  options,
-  edited,
-  reset,
-}: {
-  saved: SavedFunnel | undefined
-  steps: Step[]
-  options: FunnelOptions
-  edited: boolean
-  reset: () => void
-}) {
-  const site = useSite()
-  const client = useQueryClient()
-  const [, setParameters] = useSearchParams()
-  const [naming, setNaming] = useDraft('funnel/open', false)
-  const [name, setName] = useDraft('funnel/name', '')
-  const [note, setNote] = useDraft('funnel/note', '')
-  const forget = useForget()
-  const [owner, setOwner] = useOwner()
-  const [isDefault, setIsDefault] = useState(false)
-  const show = async (id: number) => {
-    await client.invalidateQueries({ queryKey: [listFunnels.path] })
-    setParameters((known) => {
-      const changed = new URLSearchParams(known)
-      changed.set('funnel', String(id))
-      changed.delete('steps')
-      changed.delete('options')
-      return changed
-    })
-  }
-  const update = useMutation({
-    mutationFn: (funnel: SavedFunnel) =>
-      call(updateFunnel, { site: site.key, id: funnel.id }, { ...funnel, steps, options }),
-    onSuccess: ({ id }) => {
-      toast('Funnel saved.')
-      void show(id)
-    },
-    onError: (error) => toast(error.message),
-  })
-  const create = useMutation({
-    mutationFn: () =>
-      call(createFunnel, { site: site.key }, { name, steps, options, note, owner, isDefault }),
-    onSuccess: ({ id }) => {
-      setNaming(false)
-      setName('')
-      setNote('')
-      forget('funnel/')
-      toast('Funnel saved.')
-      void show(id)
-    },
-  })
-  const remove = useMutation({
-    mutationFn: (id: number) => call(deleteFunnel, { site: site.key, id }),
-    onSuccess: async () => {
-      await client.invalidateQueries({ queryKey: [listFunnels.path] })
-      setParameters((known) => {
-        const changed = new URLSearchParams(known)
-        changed.delete('funnel')
-        changed.delete('steps')
-        changed.delete('options')
-        return changed
-      })
-    },
-    onError: (error) => toast(error.message),
-  })
-  return (
-    <div className="flex shrink-0 gap-2">
-      {edited && <Button onClick={reset}>Undo edits</Button>}
-      {edited && saved && (
-        <Button look="primary" disabled={update.isPending} onClick={() => update.mutate(saved)}>
-          Save funnel
-        </Button>
-      )}
-      <Button disabled={!steps.length} onClick={() => setNaming(true)}>
-        Save as new
-      </Button>
-      <Dialog open={naming} onClose={() => setNaming(false)} title="Save as a new funnel">
-        <form
-          className="space-y-4"
-          onSubmit={(event) => {
-            event.preventDefault()
-            create.mutate()
-          }}
-        >
-          <NameField error={create.error?.message} name={name} setName={setName} />
-          <NoteFields
-            label="Note"
-            hint="What it is for, what one must know."
-            {...{ note, setNote, owner, setOwner }}
-          />
-          <label className="flex items-center gap-2">
-            <input
-              type="checkbox"
-              checked={isDefault}
-              onChange={(event) => setIsDefault(event.target.checked)}
-            />
-            Show this one first
-          </label>
-          <div className="flex gap-2">
-            {saved && (
-              <Button
-                look="danger"
-                onClick={() => {
-                  setNaming(false)
-                  remove.mutate(saved.id)
-                }}
-              >
-                Delete “{saved.name.slice(0, 30)}”
-              </Button>
-            )}
-            <span className="flex-1" />
-            <Button onClick={() => setNaming(false)}>Cancel</Button>
-            <Button type="submit" look="primary">
-              Save funnel
-            </Button>
-          </div>
-        </form>
-      </Dialog>
-    </div>
-  )
 }

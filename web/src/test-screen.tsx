@@ -1,0 +1,185 @@
+import type { Action, SavedFunnel, Segment, Site } from '@dust-trail/api'
+import * as api from '@dust-trail/api'
+import type { Condition, Lens, Line, Names, Selection, SessionRow } from '@dust-trail/core'
+import * as core from '@dust-trail/core'
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { cleanup, configure, render } from '@testing-library/react'
+import userEvent from '@testing-library/user-event'
+import type { ReactNode } from 'react'
+import { MemoryRouter, useLocation } from 'react-router'
+import { afterEach, vi } from 'vitest'
+import type { z } from 'zod'
+import { SiteContext } from './app/lens.ts'
+
+/*
+ * Screens as they are, over a small made-up site whose questions are answered by the same core as on the server. For
+ * tests only, in happy-dom.
+ */
+
+// What is missing is said without the whole screen.
+configure({ getElementError: (message) => new Error(message ?? 'not there') })
+
+export const DAY = Date.UTC(2026, 5, 1, 12)
+
+/** One session: pages as they were viewed, `#selector` for a click on the page, `!` for an error, ten seconds apart. */
+export function visit(id: number, steps: readonly string[], more: Partial<SessionRow> = {}): SessionRow {
+  const visitor = more.visitor ?? `v${id}`
+  return {
+    ...{ id, visitor, returning: false, device: { class: 'desktop' }, channel: 'Direct' },
+    ...more,
+    lines: steps.map((step, i): Line => {
+      const at = { visitor, t: DAY + id * 60_000 + i * 10_000 }
+      if (step === '!') return { ...at, kind: 'error', message: 'It broke' }
+      if (!step.startsWith('#')) return { ...at, kind: 'page', url: step }
+      const target = { selector: step, tag: 'button', text: step.slice(1) }
+      return { ...at, kind: 'click', target, effect: 'none', x: 1, y: 1, rx: 0.5, ry: 0.5 }
+    }),
+  }
+}
+
+interface World {
+  sessions: readonly SessionRow[]
+  pageGroups?: Site['pageGroups']
+  funnels?: SavedFunnel[]
+  segments?: Segment[]
+  actions?: Action[]
+}
+
+export interface Asked {
+  path: string
+  method: string
+  body: unknown
+}
+
+/** What a server over some sessions would say. */
+function serving(world: World): (asked: Asked) => unknown {
+  const dictionaries = new core.Dictionaries()
+  const block = core.buildBlock(world.sessions, dictionaries)
+  const names: Names = {
+    dictionaries,
+    groups: core.groupPages(dictionaries.page, world.pageGroups ?? []),
+    families: core.groupTargets(dictionaries.target),
+    actions: new Map((world.actions ?? []).map(({ name, rule }) => [name, rule])),
+  }
+  const through = (lens: Lens) => {
+    const seen = lens.clean ? core.cleaned(block, lens.clean, names) : block
+    return [{ block: seen, sessions: core.lensSessions(seen, lens, 'UTC', names) }]
+  }
+  const sizeOf = (lens: Lens, selection: Selection) => {
+    const { hits, base } = core.answer(core.selectionSize, through(lens), { selection, names })
+    return core.rate(hits, base)
+  }
+  const given: Record<string, (body: never) => unknown> = {
+    [api.askFunnel.path]: ({ lens, ...spec }: z.output<typeof api.askFunnel.body>) =>
+      core.answer(core.funnel, through(lens), { ...spec, names }),
+    [api.askBetween.path]: ({ lens, ...spec }: z.output<typeof api.askBetween.body>) =>
+      core.answer(core.between, through(lens), { ...spec, names }),
+    [api.catalogue.path]: ({ lens }: { lens: Lens }) =>
+      core.answer(core.catalogue, through(lens), { mostElements: 500, names }),
+    [api.askSizes.path]: ({ questions }: z.output<typeof api.askSizes.body>) => ({
+      sizes: questions.map(({ lens, selection }) => sizeOf(lens, selection)),
+    }),
+    [api.askDistribution.path]: ({ lens, selection, options }: z.output<typeof api.askDistribution.body>) =>
+      core.answer(core.distribution, through(lens), { selection, ...options, names }),
+    [api.askCloseUp.path]: ({ lens, ...spec }: z.output<typeof api.askCloseUp.body>) =>
+      core.answer(core.closeUp, through(lens), { ...spec, names }),
+    [api.askContents.path]: ({ lens, ...spec }: z.output<typeof api.askContents.body>) =>
+      core.answer(core.contents, through(lens), { ...spec, names }),
+    [api.askEventValues.path]: ({ lens, ...spec }: z.output<typeof api.askEventValues.body>) =>
+      core.answer(core.eventValues, through(lens), { ...spec, names }),
+    [api.askSequences.path]: ({ lens, selection, options }: z.output<typeof api.askSequences.body>) =>
+      core.answer(core.rawSequences, through(lens), { selection, ...options, names }),
+    [api.listUrls.path]: ({ lens }: { lens: Lens }) => core.answer(core.urls, through(lens), { names }),
+    [api.listFunnels.path]: () => world.funnels ?? [],
+    [api.listSegments.path]: () => world.segments ?? [],
+    [api.listActions.path]: () => world.actions ?? [],
+    [api.listPageGroupUses.path]: () => ({}),
+  }
+  return ({ path, body }) => {
+    const known = Object.entries(given).find(([pattern]) => pattern.replace(':site', 'made-up') === path)
+    return known ? known[1](body as never) : { done: true }
+  }
+}
+
+export function site(world: World): Site {
+  return {
+    ...{ key: 'made-up', name: 'Made up', origins: [], timeZone: 'UTC', currency: 'EUR', goal: '/done' },
+    ...{
+      sessionLimitMin: 30,
+      retentionDays: null,
+      recordingDays: null,
+      damaged: [],
+      loading: null,
+      streamed: 0,
+    },
+    pageGroups: world.pageGroups ?? [],
+    days: { from: '2026-06-01', to: '2026-06-01' },
+    sessions: world.sessions.length,
+    lastMs: DAY,
+  }
+}
+
+export const LENS = 'from=2026-06-01&to=2026-06-01'
+
+/**
+ * Puts something on screen, with the world behind it.
+ *
+ * @param answers  instead of the world's own, by path below /api/v1; an error is what the server answers with
+ */
+export function show(
+  element: ReactNode,
+  world: World = { sessions: [] },
+  { query = '', answers = {} }: { query?: string; answers?: Record<string, (asked: Asked) => unknown> } = {},
+) {
+  const asked: Asked[] = []
+  const answer = serving(world)
+  vi.stubGlobal('fetch', (address: string, init: RequestInit) => {
+    const one: Asked = {
+      path: address.replace('/api/v1', ''),
+      method: init.method ?? 'GET',
+      body: typeof init.body === 'string' ? (JSON.parse(init.body) as unknown) : undefined,
+    }
+    asked.push(one)
+    const said = (answers[one.path] ?? answer)(one)
+    return Promise.resolve(said instanceof Response ? said : Response.json(said))
+  })
+  let location = ''
+  function Where() {
+    location = useLocation().search
+    return null
+  }
+  const client = new QueryClient({ defaultOptions: { queries: { retry: false } } })
+  const shown = render(
+    <QueryClientProvider client={client}>
+      <MemoryRouter initialEntries={[`/?${LENS}${query && `&${query}`}`]}>
+        <SiteContext value={site(world)}>
+          {element}
+          <Where />
+        </SiteContext>
+      </MemoryRouter>
+    </QueryClientProvider>,
+  )
+  return {
+    ...shown,
+    user: userEvent.setup(),
+    asked,
+    /** what stands in the address by a name; JSON where it is that */
+    inAddress: (name: string): unknown => {
+      const text = new URLSearchParams(location).get(name)
+      return text?.startsWith('{') || text?.startsWith('[') ? (JSON.parse(text) as unknown) : text
+    },
+  }
+}
+
+/** Takes everything off the screen, and what was kept, after each test of a file. */
+export function clearAfterEach(): void {
+  afterEach(() => {
+    cleanup()
+    vi.unstubAllGlobals()
+    sessionStorage.clear()
+    localStorage.clear()
+  })
+}
+
+export const pageStep = (page: string) => ({ type: 'page' as const, page })
+export const isMobile: Condition = { type: 'text', of: 'device', test: { is: 'equal', to: 'mobile' } }
