@@ -12,6 +12,8 @@ export interface WatchListSpec {
   most: number
   /** only those after this one */
   after?: ListPlace | undefined
+  /** only those that began in [fromMs, toMs); who is selected stays the same */
+  within?: { fromMs: number; toMs: number } | undefined
   names: Names
 }
 
@@ -34,10 +36,14 @@ export const watchList: Analysis<
   { total: number; left: number; first: Listed[] },
   WatchListResult
 > = {
-  scan(block, among, { selection, order, most, after, names }) {
+  scan(block, among, { selection, order, most, after, within, names }) {
     const selected = selectSessions(block, among, selection, names)
     const compare = watchOrder(order)
-    const all = summarise(block, selected, names.dictionaries)
+    const { startMs } = block.sessions
+    const sessions = within
+      ? selected.sessions.where((s) => startMs[s]! >= within.fromMs && startMs[s]! < within.toMs)
+      : selected.sessions
+    const all = summarise(block, { ...selected, sessions }, names.dictionaries)
     const left = after ? all.filter((one) => compare(after, one) < 0) : all
     return { total: all.length, left: left.length, first: left.sort(compare).slice(0, most) }
   },

@@ -136,6 +136,7 @@ export class SiteEngine {
    * Answers a question over the sessions that a lens shows.
    *
    * @param signal  stops the work where nobody waits for the answer any more
+   * @param keep    the answer is kept for whoever asks the same; one that is very large had better not be
    * @throws the signal's reason where it was stopped; ProblemError where it names a set that is no longer known
    */
   async ask<K extends KernelName>(
@@ -143,6 +144,7 @@ export class SiteEngine {
     lens: Lens,
     spec: KernelSpec<K>,
     signal?: AbortSignal,
+    keep = true,
   ): Promise<KernelResult<K>> {
     signal?.throwIfAborted()
     const asked: Question = this.sets.resolve({ kernel, lens, spec: spec as object, site: this.source.key })
@@ -152,7 +154,7 @@ export class SiteEngine {
     if (known) return known.answer as KernelResult<K>
     const question = key.includes(OVER_VISITORS) ? await this.#withVisitors(asked, signal) : asked
     const result = await this.#scan(question, signal)
-    this.#answers.keep(key, result)
+    if (keep) this.#answers.keep(key, result)
     return result as KernelResult<K>
   }
 

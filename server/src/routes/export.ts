@@ -1,8 +1,12 @@
+import type { Duplex } from 'node:stream'
 import { Readable } from 'node:stream'
 import { pipeline } from 'node:stream/promises'
 import { createGzip } from 'node:zlib'
 import type { Question } from '@dust-trail/api'
 import { questionSchema } from '@dust-trail/api'
+import { bucketsOf, lensSpan, SIGNAL_KINDS } from '@dust-trail/core'
+import { stringify } from 'csv-stringify'
+import type { Response } from 'express'
 import { Router } from 'express'
 import { QueryTypes } from 'sequelize'
 import type { Sequelize } from 'sequelize'
@@ -24,15 +28,8 @@ export function exportRoutes(engines: Engines, sequelize: Sequelize): Router {
     response.attachment(`${site.row.key}.ndjson${zipped ? '.gz' : ''}`)
     // Not squeezed on the way: a file that is to be small is asked for with ?gzip.
     response.setHeader('cache-control', 'no-store, no-transform')
-    const lines = Readable.from(exportLines(sequelize, ids ?? (await allSessions(sequelize, site.row.id))))
-    try {
-      if (zipped) await pipeline(lines, createGzip({ level: 6 }), response)
-      else await pipeline(lines, response)
-    } catch (error) {
-      // Whoever asked has gone; or the answer has begun and can only be cut off.
-      if (!response.headersSent) throw error
-      response.destroy()
-    }
+    const lines = exportLines(sequelize, ids ?? (await allSessions(sequelize, site.row.id)))
+    await sent(response, lines, ...(zipped ? [createGzip({ level: 6 })] : []))
   })
   /** Ids of the visitors of a question's sessions, one a line. */
   router.get('/sites/:site/visitors.txt', async (request, response) => {
@@ -48,7 +45,71 @@ export function exportRoutes(engines: Engines, sequelize: Sequelize): Router {
     response.type('text/plain').attachment(`${site.row.key}-visitors.txt`)
     response.send(values.map(({ value }) => `${value}\n`).join(''))
   })
+  /** The sessions of a question as a table, the newest first. */
+  router.get('/sites/:site/sessions.csv', async (request, response) => {
+    const site = siteOf(engines, request.params)
+    const question = questionOf(request.query['question'])
+    const gone = new AbortController()
+    response.once('close', () => gone.abort())
+    response.type('csv').attachment(`${site.row.key}-sessions.csv`)
+    await sent(response, sessionRows(site, question, gone.signal), stringify(SESSION_TABLE))
+  })
   return router
+}
+
+/** Sends what comes piece by piece. */
+async function sent(response: Response, rows: AsyncIterable<unknown>, ...through: Duplex[]): Promise<void> {
+  try {
+    await pipeline([Readable.from(rows), ...through, response])
+  } catch (error) {
+    // Whoever asked has gone; or the answer has begun and can only be cut off.
+    if (!response.headersSent) throw error
+    response.destroy()
+  }
+}
+
+const SESSION_COLUMNS = [
+  ...['id', 'visitor', 'started', 'durationMs', 'device', 'browser', 'system', 'country', 'channel'],
+  ...['returning', 'pages', 'clicks', 'entry', 'exit', 'momentMs', ...SIGNAL_KINDS],
+]
+/** What a spreadsheet would take for a formula stays a text. */
+const SESSION_TABLE = {
+  header: true,
+  columns: SESSION_COLUMNS,
+  record_delimiter: 'windows',
+  escape_formulas: true,
+} as const
+
+/** A question's sessions day by day, so that there are never more at once than those of a day. */
+async function* sessionRows(
+  { engine, row }: LoadedSite,
+  { lens, selection }: Question,
+  signal: AbortSignal,
+): AsyncGenerator<Record<string, unknown>> {
+  const { fromMs, toMs } = lensSpan(lens, row.timeZone)
+  const known = engine.extent()
+  if (!known) return
+  const days = bucketsOf(
+    Math.max(fromMs, known.firstMs),
+    Math.min(toMs, known.lastMs + 1),
+    'day',
+    row.timeZone,
+  )
+  for (const { startMs, endMs } of days.reverse()) {
+    const spec = {
+      selection,
+      order: 'newest' as const,
+      most: Infinity,
+      within: { fromMs: startMs, toMs: endMs },
+    }
+    const { sessions } = await engine.ask('watchList', lens, spec, signal, false)
+    for (const { signals, startMs: began, ...session } of sessions)
+      yield {
+        ...session,
+        started: new Date(began).toISOString(),
+        ...Object.fromEntries(signals.map(({ kind, count }) => [kind, count])),
+      }
+  }
 }
 
 /** Text of the lines of these sessions, some sessions at a time, each session's in order of time. */
@@ -74,7 +135,7 @@ export async function allSessions(sequelize: Sequelize, siteId: number): Promise
 async function chosen({ engine }: LoadedSite, question: unknown): Promise<number[] | undefined> {
   if (question === undefined) return undefined
   const { lens, selection } = questionOf(question)
-  const { ids } = await engine.ask('sessionIds', lens, { selection })
+  const { ids } = await engine.ask('sessionIds', lens, { selection }, undefined, false)
   return ids
 }
 

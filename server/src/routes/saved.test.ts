@@ -1,6 +1,7 @@
+import { parse } from 'csv-parse/sync'
 import request from 'supertest'
 import { describe, expect, it } from 'vitest'
-import { lens, steps, testShop } from '../test-shop.ts'
+import { lens, steps, T, testShop } from '../test-shop.ts'
 const shop = testShop()
 const { ask } = shop
 
@@ -233,6 +234,28 @@ describe('segments', () => {
       .query({ question: JSON.stringify(everyone) })
       .expect(200)
     expect(visitors.text.trim().split('\n').sort()).toEqual(['v0', 'v1', 'v2', 'v3'])
+  })
+  it('are taken along as a table, every session a row', async () => {
+    const rows = async (question: object) => {
+      const answer = await request(shop.app)
+        .get('/api/v1/sites/shop/sessions.csv')
+        .query({ question: JSON.stringify(question) })
+        .expect(200)
+        .expect('content-type', /csv/)
+      return parse(answer.text, { columns: true }) as Record<string, string>[]
+    }
+    const wide = { from: '2020-01-01', to: '2030-12-31', devices: [] }
+    const all = await rows({ lens: wide, selection: { type: 'everyone' } })
+    expect(all.map(({ visitor }) => visitor).sort()).toEqual(['v0', 'v1', 'v2', 'v3'])
+    expect(all.find(({ visitor }) => visitor === 'v2')).toMatchObject({
+      ...{ device: 'mobile', entry: '/', pages: '1', clicks: '3', 'dead click': '1', 'script error': '' },
+      started: new Date(T).toISOString(),
+    })
+    const dropped = { type: 'funnel', steps, step: 0, side: 'dropped' }
+    expect((await rows({ lens, selection: dropped })).map(({ visitor }) => visitor)).toEqual(['v2'])
+    const nobody = { ...lens, from: '2020-01-01', to: '2020-01-02' }
+    expect(await rows({ lens: nobody, selection: { type: 'everyone' } })).toEqual([])
+    await request(shop.app).get('/api/v1/sites/shop/sessions.csv?question=x').expect(400)
   })
   it('leave noise out where the lens says so', async () => {
     const clean = [{ type: 'events', event: { kinds: ['page'], page: { is: 'equal', to: '/thanks' } } }]

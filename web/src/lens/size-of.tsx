@@ -1,4 +1,4 @@
-import type { Condition } from '@dust-trail/core'
+import type { Condition, Lens } from '@dust-trail/core'
 import { useDeferredValue, useMemo } from 'react'
 import { useSizes } from '../api/queries.ts'
 import { useLens, useSite } from '../app/lens.ts'
@@ -22,10 +22,21 @@ export function useCounts(conditions: readonly Condition[]): (number | undefined
   return conditions.map((_, k) => current?.[k]?.hits)
 }
 
-/** For how many sessions of the lens a condition holds, while it is being put together. */
-export function SizeOf({ condition, missing }: { condition: Condition | undefined; missing: string }) {
+/** For how many sessions a condition holds, while it is being put together. */
+export function SizeOf({
+  condition,
+  missing,
+  within,
+}: {
+  condition: Condition | undefined
+  /** what to say while there is none */
+  missing: string
+  /** of which sessions, and what these are called; those of the lens where it is not said */
+  within?: { lens: Lens; words: string }
+}) {
   const site = useSite()
-  const { lens } = useLens()
+  const { lens: shown } = useLens()
+  const { lens, words } = within ?? { lens: shown, words: 'in the lens' }
   const wanted = useDeferredValue(JSON.stringify(condition ?? null))
   const counted = useMemo(() => JSON.parse(wanted) as Condition | null, [wanted])
   const sizes = useSizes(
@@ -38,7 +49,7 @@ export function SizeOf({ condition, missing }: { condition: Condition | undefine
       {!condition
         ? missing
         : size
-          ? `${plural(size.hits, 'session')}, ${percent(size.share)} of ${count(size.base)} in the lens`
+          ? `${plural(size.hits, 'session')}, ${percent(size.share)} of ${count(size.base)} ${words}`
           : 'Counting …'}
     </p>
   )

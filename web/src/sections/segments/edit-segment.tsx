@@ -1,0 +1,82 @@
+import type { Segment } from '@dust-trail/api'
+import { createSegment, deleteSegment, listSegments, updateSegment } from '@dust-trail/api'
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { toast } from 'sonner'
+import { call } from '../../api/call.ts'
+import { useSite } from '../../app/lens.ts'
+import { Button, Field, inputLook } from '../../ui/controls.tsx'
+import { Dialog } from '../../ui/dialog.tsx'
+import { useDraft, useForget } from '../../ui/draft.ts'
+import { NoteFields, useOwner } from '../../ui/note-fields.tsx'
+import { Failure } from '../../ui/states.tsx'
+
+/** What a segment is called and why it was cut; and its end. */
+export function EditSegment({ segment, close }: { segment: Segment; close: () => void }) {
+  const site = useSite()
+  const client = useQueryClient()
+  const [name, setName] = useDraft(`node/${segment.id}/name`, segment.name)
+  const [note, setNote] = useDraft(`node/${segment.id}/note`, segment.note)
+  const [owner, setOwner] = useOwner(segment.owner)
+  const forget = useForget()
+  const done = async () => {
+    await client.invalidateQueries({ queryKey: [listSegments.path] })
+    forget(`node/${segment.id}/`)
+    close()
+  }
+  const params = { site: site.key, id: segment.id }
+  const save = useMutation({
+    mutationFn: () => call(updateSegment, params, { name, note, owner }),
+    onSuccess: done,
+  })
+  const restore = useMutation({
+    mutationFn: () => {
+      const { id: _, createdMs: __, ...fields } = segment
+      return call(createSegment, { site: site.key }, fields)
+    },
+    onSuccess: () => client.invalidateQueries({ queryKey: [listSegments.path] }),
+    onError: (error) => toast(error.message),
+  })
+  const remove = useMutation({
+    mutationFn: () => call(deleteSegment, params),
+    onSuccess: () => {
+      toast(`Segment “${segment.name}” deleted.`, {
+        action: { label: 'Undo', onClick: () => restore.mutate() },
+      })
+      return done()
+    },
+  })
+  const error = save.error ?? remove.error
+  return (
+    <Dialog open onClose={close} title="Segment">
+      <form
+        className="space-y-4"
+        onSubmit={(event) => {
+          event.preventDefault()
+          save.mutate()
+        }}
+      >
+        <Field label="Name">
+          <input
+            required
+            maxLength={120}
+            className={inputLook}
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+          />
+        </Field>
+        <NoteFields label="Why" {...{ note, setNote, owner, setOwner }} />
+        {error && <Failure error={error} />}
+        <div className="flex gap-2">
+          <Button look="danger" onClick={() => remove.mutate()}>
+            Delete
+          </Button>
+          <span className="flex-1" />
+          <Button onClick={close}>Cancel</Button>
+          <Button type="submit" look="primary">
+            Save
+          </Button>
+        </div>
+      </form>
+    </Dialog>
+  )
+}
