@@ -95,7 +95,11 @@ function serving(world: World): (asked: Asked) => unknown {
     [api.listActions.path]: () => world.actions ?? [],
     [api.listPageGroupUses.path]: () => ({}),
   }
-  return ({ path, body }) => {
+  return ({ path, method, body }) => {
+    if (method === 'DELETE') return { done: true }
+    // What is saved comes back with an id.
+    if (/\/(segments|funnels|actions)(\/\d+)?$/.test(path) && method !== 'GET')
+      return { id: 99, createdMs: DAY, usedBy: [], ...(body as object) }
     const known = Object.entries(given).find(([pattern]) => pattern.replace(':site', 'made-up') === path)
     return known ? known[1](body as never) : { done: true }
   }

@@ -77,7 +77,7 @@ export function Partition({
     : isText
       ? TEXT_WORDS[of as SessionText]
       : NUMBER_WORDS[of as SessionNumber]
-  const wanted: { name: string; condition: Condition }[] = isText
+  const wanted: Part[] = isText
     ? (found.data?.values ?? []).slice(0, 50).map(({ value }) => ({
         name: `${what}: ${value || 'not known'}`,
         condition: {
@@ -86,12 +86,15 @@ export function Partition({
           test: value ? { is: 'equal', to: value } : { is: 'not known' },
         },
       }))
-    : ranges.map((range) => ({
-        name: `${what}: ${of === 'duration' ? timeWords(range) : rangeWords(range, whole)}`,
-        condition: countOf
-          ? { type: 'event', event: countOf, count: testOf(range, whole) }
-          : { type: 'number', of: of as SessionNumber, test: testOf(range, whole) },
-      }))
+    : [
+        ...ranges.map((range): Part => ({
+          name: `${what}: ${of === 'duration' ? timeWords(range) : rangeWords(range, whole)}`,
+          condition: countOf
+            ? { type: 'event', event: countOf, count: testOf(range, whole) }
+            : { type: 'number', of: of as SessionNumber, test: testOf(range, whole) },
+        })),
+        ...(isViews || !ranges.length ? [] : [notKnown(what, of as SessionNumber)]),
+      ]
   const sizes = useSizes(
     site.key,
     ready ? wanted.map(({ condition }) => ({ lens, selection: { type: 'where' as const, condition } })) : [],
@@ -233,6 +236,19 @@ export function Partition({
       </form>
     </Dialog>
   )
+}
+
+interface Part {
+  name: string
+  condition: Condition
+}
+
+/** Those of which a number is not known: they are in no range. Nothing that is measured lies below zero. */
+function notKnown(what: string, of: SessionNumber): Part {
+  return {
+    name: `${what}: not known`,
+    condition: { type: 'not', of: { type: 'number', of, test: { is: 'at least', to: 0 } } },
+  }
 }
 
 function testOf({ from, to }: Range, whole: boolean): NumberTest {
