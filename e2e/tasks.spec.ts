@@ -202,6 +202,28 @@ test('buyers are parted by how many nights they viewed', async ({ page }) => {
   expect(sizes.length).toBe(counts.length)
 })
 
+test('a segment is taken along whole: clickstream, table, visitors', async ({ page, request }) => {
+  await page.goto(`/segments?${ALL}`)
+  const all = page.getByRole('treeitem', { name: /Everyone in the lens/ })
+  await expect(all).toHaveText(/\d$/)
+  const sessions = Number((await all.textContent())!.replace(/\D/g, ''))
+  const lines = async (name: string) => {
+    const link = page.getByRole('link', { name, exact: true })
+    const answer = await request.get((await link.getAttribute('href'))!)
+    expect(answer.status()).toBe(200)
+    return (await answer.text()).trim().split(/\r?\n/)
+  }
+  // Under its head every session is a row.
+  const [head, ...rows] = await lines('CSV')
+  expect(head).toMatch(/^id,visitor,started/)
+  expect(rows).toHaveLength(sessions)
+  const visitors = await lines('visitor ids')
+  expect(visitors).toHaveLength(new Set(rows.map((row) => row.split(',')[1])).size)
+  expect(Object.keys(JSON.parse((await lines('clickstream'))[0]!) as object)).toEqual(
+    expect.arrayContaining(['visitor', 't', 'kind']),
+  )
+})
+
 test('a stretch of a raw sequence becomes a funnel', async ({ page }) => {
   await page.goto(`/segments?${ALL}&facet=sequences`)
   const line = page

@@ -84,11 +84,13 @@ export function CloseUp({
               onChange={(event) => setAgainstId(event.target.value)}
             >
               <option value="">everyone else</option>
-              {segments.data?.map(({ id, name }) => (
-                <option key={id} value={id}>
-                  {name}
-                </option>
-              ))}
+              {segments.data
+                ?.filter((one) => segmentCondition(one, segments.data))
+                .map(({ id, name }) => (
+                  <option key={id} value={id}>
+                    {name}
+                  </option>
+                ))}
             </Select>
           </label>
         )}
@@ -163,13 +165,13 @@ export function CloseUp({
           ) : (
             <>
               <Tabs.Content value="who">
-                <Who data={data} />
+                <Who data={data} others={against && other.name} />
               </Tabs.Content>
               <Tabs.Content value="where">
                 <WentWhere data={data} />
               </Tabs.Content>
               <Tabs.Content value="wrong">
-                <WentWrong data={data} />
+                <WentWrong data={data} others={against && other.name} />
               </Tabs.Content>
               <Tabs.Content value="watch">
                 <Watch selection={selection} />

@@ -1,12 +1,12 @@
 import type { CloseUpResult } from '@dust-trail/core'
 import { useSelection } from './use-selection.ts'
 import { elementName } from './describe.ts'
-import { AgainstEveryone } from './who.tsx'
+import { AgainstEveryone, AllHead } from './who.tsx'
 import { count, percent } from '../ui/format.ts'
 import { Empty } from '../ui/states.tsx'
 
 /** Signals that the selected met, by kind and element; technical faults told apart. */
-export function WentWrong({ data }: { data: CloseUpResult }) {
+export function WentWrong({ data, others = 'everyone' }: { data: CloseUpResult; others?: string }) {
   const { setSelection } = useSelection()
   if (!data.troubles.length)
     return (
@@ -23,7 +23,7 @@ export function WentWrong({ data }: { data: CloseUpResult }) {
           <th className="cell">Page</th>
           <th className="cell">Nature</th>
           <th className="cell cell-n">Of these {count(data.size.hits)}</th>
-          <th className="cell cell-n">Of everyone, {count(data.everyone)}</th>
+          <AllHead others={others} data={data} />
           <th className="cell cell-n">Against the rest</th>
           <th className="cell">Is it more than noise?</th>
         </tr>

@@ -12,8 +12,8 @@ const NAMES: Record<Attribute, string> = {
 }
 const MOST = 24
 
-/** Attributes of the selected against everyone, largest differences first. */
-export function Who({ data }: { data: CloseUpResult }) {
+/** Attributes of the selected against everyone, or against others by name, largest differences first. */
+export function Who({ data, others = 'everyone' }: { data: CloseUpResult; others?: string }) {
   const compared = data.everyone > data.size.hits
   return (
     <table className="w-full max-w-5xl" data-list>
@@ -25,7 +25,7 @@ export function Who({ data }: { data: CloseUpResult }) {
           <th className="cell w-40" aria-label="Share of these" />
           {compared && (
             <>
-              <th className="cell cell-n">Of everyone, {count(data.everyone)}</th>
+              <AllHead others={others} data={data} />
               <th className="cell cell-n">Against the rest</th>
               <th className="cell">Is it more than noise?</th>
             </>
@@ -48,6 +48,19 @@ export function Who({ data }: { data: CloseUpResult }) {
         ))}
       </tbody>
     </table>
+  )
+}
+
+/** Heads the shares of all that the selected are held against, themselves included. */
+export function AllHead({ others, data }: { others: string; data: CloseUpResult }) {
+  const whose = others === 'everyone' ? others : `${others} and these`
+  return (
+    <th className="cell cell-n">
+      <span className="inline-block max-w-72 truncate align-bottom" title={whose}>
+        Of {whose}
+      </span>
+      , {count(data.everyone)}
+    </th>
   )
 }
 
