@@ -242,7 +242,7 @@ describe('segments', () => {
         .query({ question: JSON.stringify(question) })
         .expect(200)
         .expect('content-type', /csv/)
-      return parse(answer.text, { columns: true }) as Record<string, string>[]
+      return parse<Record<string, string>>(answer.text, { columns: true })
     }
     const wide = { from: '2020-01-01', to: '2030-12-31', devices: [] }
     const all = await rows({ lens: wide, selection: { type: 'everyone' } })

@@ -29,7 +29,7 @@ describe('the history of the lens', () => {
   it('goes back and forth, and forgets what was undone once something else is chosen', async () => {
     const { user, inAddress } = show(<Panel />, { sessions: [] }, { query: 'facet=who' })
     const press = (name: string) => user.click(screen.getByRole('button', { name }))
-    const off = (name: string) => (screen.getByRole('button', { name }) as HTMLButtonElement).disabled
+    const off = (name: string) => screen.getByRole<HTMLButtonElement>('button', { name }).disabled
     const devices = () => screen.getByRole('status').textContent
     expect([off('undo'), off('redo')]).toEqual([true, true])
     await press('phones')

@@ -17,7 +17,7 @@ function Field({ of, initial = '' }: { of: string; initial?: string }) {
   )
 }
 
-const valueOf = (label: string) => screen.getByRole('textbox', { name: label }) as HTMLInputElement
+const valueOf = (label: string) => screen.getByRole<HTMLInputElement>('textbox', { name: label })
 
 describe('a draft', () => {
   it('is there again after a reload, each thing its own', async () => {
