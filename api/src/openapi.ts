@@ -115,6 +115,22 @@ function files(): Record<string, Json> {
         responses: answer(lines),
       },
     },
+    '/sites/{site}/sessions.csv': {
+      get: {
+        operationId: 'exportSessions',
+        summary: 'the sessions of a question as a table, the newest first',
+        parameters: [site, query('question', 'lens and selection as JSON')],
+        responses: answer({ 'text/csv': { schema: { type: 'string' } } }),
+      },
+    },
+    '/sites/{site}/visitors.txt': {
+      get: {
+        operationId: 'exportVisitors',
+        summary: 'the visitors of the sessions of a question, one a line',
+        parameters: [site, query('question', 'lens and selection as JSON')],
+        responses: answer({ 'text/plain': { schema: { type: 'string' } } }),
+      },
+    },
     '/sites/{site}/imports': {
       get: operation('listImports', endpoints.listImports),
       post: {

@@ -1,0 +1,108 @@
+import { z } from 'zod'
+import { endpoint } from '../endpoint.ts'
+import { nothing, count } from './parts.ts'
+
+/* Sites, and what is kept of their visitors */
+
+export const siteSchema = z.object({
+  key: z.string(),
+  name: z.string(),
+  origins: z.array(z.string()),
+  timeZone: z.string(),
+  currency: z.string(),
+  sessionLimitMin: z.number(),
+  goal: z.string(),
+  /** days after which sessions, or only their recordings, are deleted; null keeps them */
+  retentionDays: z.number().nullable(),
+  recordingDays: z.number().nullable(),
+  pageGroups: z.array(
+    z.object({
+      name: z.string(),
+      pattern: z.string(),
+      description: z.string().optional(),
+      owner: z.string().optional(),
+    }),
+  ),
+  /** first and last day with data, in the site's calendar; null where there is none */
+  days: z.object({ from: z.string(), to: z.string() }).nullable(),
+  sessions: count,
+  /** when the last data arrived, milliseconds since 1970 */
+  lastMs: z.number().nullable(),
+  /** stored blocks that could not be read: their sessions are not in the answers */
+  damaged: z.array(z.object({ id: z.number(), sessions: count, reason: z.string() })),
+  /** stored blocks read since the start, on which alone questions are answered so far; null when all are */
+  loading: z.object({ blocks: count, of: count }).nullable(),
+  /** blocks that do not fit into memory and are read from the database with each question */
+  streamed: count,
+})
+export type Site = z.infer<typeof siteSchema>
+
+export const listSites = endpoint('GET', '/sites', nothing, z.array(siteSchema))
+
+const siteAbout = z.object({
+  name: z
+    .string()
+    .trim()
+    .min(1, { error: 'Give the site a name.' })
+    .max(80, { error: 'At most 80 characters.' }),
+  origins: z.array(
+    z.url({ error: 'Each address needs a scheme and a host, such as https://www.example.org.' }),
+  ),
+  timeZone: z
+    .string()
+    .refine(isTimeZone, { error: 'Give a time zone by its IANA name, such as Europe/Dublin.' }),
+  currency: z
+    .string()
+    .regex(/^[A-Z]{3}$/, { error: 'Give a currency by its three letters (ISO 4217), such as EUR.' }),
+  sessionLimitMin: z
+    .number()
+    .int({ error: 'Give whole minutes.' })
+    .min(1, { error: 'At least 1 minute.' })
+    .max(1440, { error: 'At most a day, 1440 minutes.' }),
+})
+
+export const days = z
+  .number()
+  .int({ error: 'Give whole days.' })
+  .min(1, { error: 'At least 1 day.' })
+  .max(36_500, { error: 'At most 36,500 days.' })
+  .nullable()
+
+const retention = z.object({ retentionDays: days, recordingDays: days })
+
+function isTimeZone(name: string): boolean {
+  try {
+    new Intl.DateTimeFormat('en', { timeZone: name })
+    return name.length <= 64
+  } catch {
+    return false
+  }
+}
+
+export const createSite = endpoint('POST', '/sites', siteAbout, siteSchema)
+export const updateSite = endpoint(
+  'PUT',
+  '/sites/:site',
+  z.object({
+    ...siteAbout.shape,
+    ...retention.shape,
+    goal: z.string().max(500, { error: 'At most 500 characters.' }),
+  }),
+  siteSchema,
+)
+
+/** What would be deleted at once if data were kept no longer than this. */
+export const previewRetention = endpoint(
+  'POST',
+  '/sites/:site/retention',
+  retention,
+  z.object({ sessions: count, recordings: count }),
+)
+
+/** Deletes all that is known of one visitor: sessions, events, recordings. */
+export const deleteVisitor = endpoint(
+  'DELETE',
+  '/sites/:site/visitors/:visitor',
+  nothing,
+  z.object({ sessions: count }),
+)
