@@ -117,7 +117,7 @@ export function ActionDialog({ known, close }: { known: Partial<Action>; close: 
           aria-busy={sizes.isPlaceholderData}
         >
           {size && found && !sizes.isPlaceholderData
-            ? `Matches ${count(Math.round((found.mean ?? 0) * found.known))} times in ${plural(size.hits, 'session')}, ${percent(size.share)} of ${count(size.base)} in the lens.`
+            ? `Matches ${plural(Math.round((found.mean ?? 0) * found.known), 'time')} in ${plural(size.hits, 'session')}, ${percent(size.share)} of ${count(size.base)} in the lens.`
             : size?.hits === 0
               ? 'Matches nothing in the lens.'
               : 'Counting …'}
