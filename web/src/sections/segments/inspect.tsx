@@ -22,6 +22,8 @@ import { Empty, Failure, Loading } from '../../ui/states.tsx'
 import { Sequences } from './sequences.tsx'
 
 const EVERYONE: Selection = { type: 'everyone' }
+/** what those are called that nothing was cut from */
+export const EVERYONE_NAME = 'everyone in the lens'
 
 /** A node of the tree from close by: who, what happens, how much, event by event. */
 export function Inspect({
@@ -172,7 +174,9 @@ function Attributes({
     <>
       {selection.type !== 'everyone' && (
         <p className="text-ink-soft">
-          Largest differences to the rest of {parentName} first; “everyone” is {parentName}.
+          Largest differences first.
+          {parentName !== EVERYONE_NAME &&
+            ` Held against the rest of ${parentName}, which “everyone” means here.`}
         </p>
       )}
       <Who data={answer.data} />

@@ -170,6 +170,6 @@ describe('a node', () => {
     await user.click(screen.getByRole('tab', { name: 'How much' }))
     expect(await screen.findByText(/median/)).toBeDefined()
     await user.click(screen.getByRole('tab', { name: 'Who' }))
-    expect(await screen.findByText(/Largest differences to the rest of Node 1/)).toBeDefined()
+    expect(await screen.findByText(/Held against the rest of Node 1/)).toBeDefined()
   })
 })

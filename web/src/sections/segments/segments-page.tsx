@@ -15,7 +15,7 @@ import { count, moment, percent, plural } from '../../ui/format.ts'
 import { Failure, Loading } from '../../ui/states.tsx'
 import { Builder } from './builder.tsx'
 import { EditSegment } from './edit-segment.tsx'
-import { Inspect } from './inspect.tsx'
+import { EVERYONE_NAME, Inspect } from './inspect.tsx'
 import { Branch, Node } from './lineage.tsx'
 import { NoiseCut } from './noise-cut.tsx'
 import { Partition } from './partition.tsx'
@@ -97,7 +97,7 @@ export function SegmentsPage() {
                 <span className="text-ink-soft">
                   {' '}
                   · {percent(size.hits / Math.max(1, sizeOf(parent)!.hits))} of {count(sizeOf(parent)!.hits)}{' '}
-                  in {parent?.name ?? 'everyone'}
+                  {parent ? `in ${parent.name}` : 'in the lens'}
                 </span>
               )}
             </p>
@@ -167,7 +167,7 @@ export function SegmentsPage() {
           segment={chosen}
           lens={own}
           parentLens={parent ? lensOf(lens, parent, all) : lens}
-          parentName={parent?.name ?? 'everyone in the lens'}
+          parentName={parent?.name ?? EVERYONE_NAME}
         />
       </section>
       {building === 'condition' && (
