@@ -16,8 +16,12 @@ import { SiteContext } from './app/lens.ts'
  * tests only, in happy-dom.
  */
 
-// What is missing is said without the whole screen.
-configure({ getElementError: (message) => new Error(message ?? 'not there') })
+configure({
+  // What is missing is said without the whole screen.
+  getElementError: (message) => new Error(message ?? 'not there'),
+  // A busy machine takes its time.
+  asyncUtilTimeout: 10_000,
+})
 
 export const DAY = Date.UTC(2026, 5, 1, 12)
 

@@ -5,10 +5,13 @@ import { gzipSync } from 'node:zlib'
 import type { Import, Preview } from '@dust-trail/api'
 import type { Express } from 'express'
 import request from 'supertest'
-import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
 import type { Engines } from '../engine/engines.ts'
 import type { ImportJobs } from '../import/jobs.ts'
 import { testApp, testDatabase } from '../test-database.ts'
+
+// Each import starts a thread of its own, which takes its time on a busy machine.
+vi.setConfig({ testTimeout: 60_000 })
 
 const T = Date.UTC(2026, 5, 1, 12)
 const lens = { from: '2026-06-01', to: '2026-06-01', devices: [] }
@@ -51,7 +54,7 @@ const stateOf = async (id: number) => (await request(app).get(`${path}/${id}`).e
 
 const ended = async (body: string | Buffer, query?: object) => {
   const { id } = (await upload(body, query).expect(202)).body as Import
-  await expect.poll(async () => (await stateOf(id)).endedMs, { timeout: 15_000 }).not.toBeNull()
+  await expect.poll(async () => (await stateOf(id)).endedMs, { timeout: 30_000 }).not.toBeNull()
   return stateOf(id)
 }
 
@@ -95,7 +98,7 @@ describe('a file that is taken in', () => {
       progress: { good: 50, bad: 1 },
     })
     expect(done.problems[0]).toMatchObject({ line: 51 })
-    await expect.poll(() => sessionsOf()).toBe(50)
+    await expect.poll(() => sessionsOf(), { timeout: 30_000 }).toBe(50)
     const listed = (await request(app).get(path).expect(200)).body as Import[]
     expect(listed[0]).toMatchObject({ id: done.id, name: 'june.ndjson' })
     const problems = await request(app).get(`${path}/${done.id}/problems.ndjson`).expect(200)
@@ -112,7 +115,7 @@ describe('a file that is taken in', () => {
     const done = await ended(body, { name: 'c.csv', kind: 'csv', mapping: JSON.stringify(mapping) })
     expect(done).toMatchObject({ state: 'done', mapping, progress: { good: 1 } })
     const zoe = { type: 'text', of: 'visitor', test: { is: 'equal', to: 'zoe' } }
-    await expect.poll(() => sessionsOf({ where: zoe })).toBe(1)
+    await expect.poll(() => sessionsOf({ where: zoe }), { timeout: 30_000 }).toBe(1)
   })
   it('may part its columns by semicolons or tabs', async () => {
     for (const [k, delimiter] of [';', '\t'].entries()) {
@@ -126,7 +129,7 @@ describe('a file that is taken in', () => {
       const done = await ended(body, { name: `${k}.csv`, mapping: JSON.stringify({ ...mapping, constants }) })
       expect(done).toMatchObject({ kind: 'csv', progress: { good: 1, bad: 0 } })
       const own = { type: 'text', of: 'visitor', test: { is: 'equal', to: `half ${k}, or so` } }
-      await expect.poll(() => sessionsOf({ where: own })).toBe(1)
+      await expect.poll(() => sessionsOf({ where: own }), { timeout: 30_000 }).toBe(1)
     }
   })
   it('is refused where it is of no known kind, has no name, or its columns are no JSON', async () => {
@@ -144,14 +147,14 @@ describe('a file that is taken in', () => {
     const before = await sessionsOf()
     const { id } = (await upload(clickstream(1000, 200_000)).expect(202)).body as Import
     await expect
-      .poll(async () => (await stateOf(id)).progress.good, { timeout: 15_000, interval: 5 })
+      .poll(async () => (await stateOf(id)).progress.good, { timeout: 30_000, interval: 5 })
       .toBeGreaterThan(0)
     await request(app).post(`${path}/${id}/stop`).send({}).expect(200)
-    await expect.poll(async () => (await stateOf(id)).endedMs, { timeout: 15_000 }).not.toBeNull()
+    await expect.poll(async () => (await stateOf(id)).endedMs, { timeout: 30_000 }).not.toBeNull()
     const { state, progress } = await stateOf(id)
     expect(state).toBe('stopped')
     expect(progress.good).toBeLessThan(200_000)
-    await expect.poll(() => sessionsOf(), { timeout: 15_000 }).toBe(before + progress.good)
+    await expect.poll(() => sessionsOf(), { timeout: 30_000 }).toBe(before + progress.good)
   })
   it('goes on by itself where the server ended in the middle of it, and its file is taken away', async () => {
     const folder = await mkdtemp(join(tmpdir(), 'dust-trail-resumed-'))
@@ -165,14 +168,16 @@ describe('a file that is taken in', () => {
     })
     await jobs.resume()
     const id = row.get('id') as number
-    await expect.poll(async () => (await stateOf(id)).state, { timeout: 15_000 }).toBe('done')
-    await expect.poll(() => sessionsOf()).toBe(before + 10)
+    await expect.poll(async () => (await stateOf(id)).state, { timeout: 30_000 }).toBe('done')
+    await expect.poll(() => sessionsOf(), { timeout: 30_000 }).toBe(before + 10)
     await expect
-      .poll(() =>
-        access(dirname(file)).then(
-          () => 'there',
-          () => 'gone',
-        ),
+      .poll(
+        () =>
+          access(dirname(file)).then(
+            () => 'there',
+            () => 'gone',
+          ),
+        { timeout: 30_000 },
       )
       .toBe('gone')
   })
