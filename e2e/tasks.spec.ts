@@ -202,6 +202,25 @@ test('buyers are parted by how many nights they viewed', async ({ page }) => {
   expect(sizes.length).toBe(counts.length)
 })
 
+test('a segment that was deleted by mistake comes back as it was', async ({ page }) => {
+  await page.goto(`/segments?${ALL}`)
+  await page.getByRole('button', { name: 'Cut by conditions' }).click()
+  await page.getByRole('option', { name: 'visit', exact: true }).click()
+  await page.getByRole('radio', { name: /returning/ }).click()
+  await page.getByRole('button', { name: 'Add filter' }).click()
+  await page.getByRole('dialog').getByRole('button', { name: 'Cut' }).click()
+  await page.getByRole('textbox', { name: 'Name' }).fill('Deleted by mistake')
+  await page.getByRole('button', { name: 'Save segment' }).click()
+  const node = page.getByRole('treeitem', { name: /Deleted by mistake \d|Deleted by mistake\d/ })
+  await expect(node).toBeVisible()
+  const held = await node.textContent()
+  await page.getByRole('button', { name: 'Rename, delete …' }).click()
+  await page.getByRole('dialog').getByRole('button', { name: 'Delete' }).click()
+  await expect(node).toBeHidden()
+  await page.getByRole('button', { name: 'Undo', exact: true }).click()
+  await expect(node).toHaveText(held!)
+})
+
 test('a segment is taken along whole: clickstream, table, visitors', async ({ page, request }) => {
   await page.goto(`/segments?${ALL}`)
   const all = page.getByRole('treeitem', { name: /Everyone in the lens/ })

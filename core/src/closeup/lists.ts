@@ -37,13 +37,15 @@ export const watchList: Analysis<
   WatchListResult
 > = {
   scan(block, among, { selection, order, most, after, within, names }) {
-    const selected = selectSessions(block, among, selection, names)
-    const compare = watchOrder(order)
     const { startMs } = block.sessions
-    const sessions = within
-      ? selected.sessions.where((s) => startMs[s]! >= within.fromMs && startMs[s]! < within.toMs)
-      : selected.sessions
-    const all = summarise(block, { ...selected, sessions }, names.dictionaries)
+    const looked = within
+      ? among.where((s) => startMs[s]! >= within.fromMs && startMs[s]! < within.toMs)
+      : among
+    // Most blocks lie outside as a whole.
+    if (looked.isEmpty()) return { total: 0, left: 0, first: [] }
+    const selected = selectSessions(block, looked, selection, names)
+    const compare = watchOrder(order)
+    const all = summarise(block, selected, names.dictionaries)
     const left = after ? all.filter((one) => compare(after, one) < 0) : all
     return { total: all.length, left: left.length, first: left.sort(compare).slice(0, most) }
   },

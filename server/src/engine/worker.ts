@@ -189,10 +189,9 @@ function* claimed({ blocks, claims, thread }: Ask): Generator<number> {
     return
   }
   const taken = new Uint8Array(claims)
-  const mine = (list: number, k: number) => {
-    const before = blocks.slice(0, list).reduce((sum, own) => sum + own.length, 0)
-    return Atomics.exchange(taken, before + k, 1) === 0
-  }
+  let before = 0
+  const starts = blocks.map(({ length }) => (before += length) - length)
+  const mine = (list: number, k: number) => Atomics.exchange(taken, starts[list]! + k, 1) === 0
   for (const [k, id] of blocks[thread]!.entries()) if (mine(thread, k)) yield id
   for (const [list, others] of blocks.entries())
     for (let k = others.length - 1; k >= 0; k--) if (mine(list, k)) yield others[k]!

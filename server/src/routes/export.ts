@@ -4,6 +4,7 @@ import { pipeline } from 'node:stream/promises'
 import { createGzip } from 'node:zlib'
 import type { Question } from '@dust-trail/api'
 import { questionSchema } from '@dust-trail/api'
+import type { ListPlace } from '@dust-trail/core'
 import { bucketsOf, lensSpan, SIGNAL_KINDS } from '@dust-trail/core'
 import { stringify } from 'csv-stringify'
 import type { Response } from 'express'
@@ -80,7 +81,10 @@ const SESSION_TABLE = {
   escape_formulas: true,
 } as const
 
-/** A question's sessions day by day, so that there are never more at once than those of a day. */
+/** Sessions asked for at once: what comes from the threads must not hold up whoever else is served. */
+const ROWS_AT_ONCE = 2000
+
+/** A question's sessions, page by page within each day, so that no page looks through more than a day. */
 async function* sessionRows(
   { engine, row }: LoadedSite,
   { lens, selection }: Question,
@@ -89,26 +93,21 @@ async function* sessionRows(
   const { fromMs, toMs } = lensSpan(lens, row.timeZone)
   const known = engine.extent()
   if (!known) return
-  const days = bucketsOf(
-    Math.max(fromMs, known.firstMs),
-    Math.min(toMs, known.lastMs + 1),
-    'day',
-    row.timeZone,
-  )
-  for (const { startMs, endMs } of days.reverse()) {
-    const spec = {
-      selection,
-      order: 'newest' as const,
-      most: Infinity,
-      within: { fromMs: startMs, toMs: endMs },
-    }
-    const { sessions } = await engine.ask('watchList', lens, spec, signal, false)
-    for (const { signals, startMs: began, ...session } of sessions)
-      yield {
-        ...session,
-        started: new Date(began).toISOString(),
-        ...Object.fromEntries(signals.map(({ kind, count }) => [kind, count])),
-      }
+  const [first, end] = [Math.max(fromMs, known.firstMs), Math.min(toMs, known.lastMs + 1)]
+  for (const { startMs, endMs } of bucketsOf(first, end, 'day', row.timeZone).reverse()) {
+    const within = { fromMs: startMs, toMs: endMs }
+    let after: ListPlace | undefined
+    do {
+      const spec = { selection, order: 'newest' as const, most: ROWS_AT_ONCE, after, within }
+      const page = await engine.ask('watchList', lens, spec, signal, false)
+      for (const { signals, startMs: began, ...session } of page.sessions)
+        yield {
+          ...session,
+          started: new Date(began).toISOString(),
+          ...Object.fromEntries(signals.map(({ kind, count }) => [kind, count])),
+        }
+      after = page.last
+    } while (after)
   }
 }
 

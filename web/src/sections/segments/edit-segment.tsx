@@ -4,7 +4,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { toast } from 'sonner'
 import { call } from '../../api/call.ts'
 import { useSite } from '../../app/lens.ts'
-import { Button, Field, inputLook } from '../../ui/controls.tsx'
+import { Button, NameField } from '../../ui/controls.tsx'
 import { Dialog } from '../../ui/dialog.tsx'
 import { useDraft, useForget } from '../../ui/draft.ts'
 import { NoteFields, useOwner } from '../../ui/note-fields.tsx'
@@ -55,15 +55,7 @@ export function EditSegment({ segment, close }: { segment: Segment; close: () =>
           save.mutate()
         }}
       >
-        <Field label="Name">
-          <input
-            required
-            maxLength={120}
-            className={inputLook}
-            value={name}
-            onChange={(event) => setName(event.target.value)}
-          />
-        </Field>
+        <NameField error={undefined} name={name} setName={setName} />
         <NoteFields label="Why" {...{ note, setNote, owner, setOwner }} />
         {error && <Failure error={error} />}
         <div className="flex gap-2">
