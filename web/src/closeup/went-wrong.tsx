@@ -6,7 +6,7 @@ import { count, percent } from '../ui/format.ts'
 import { Empty } from '../ui/states.tsx'
 
 /** Signals that the selected met, by kind and element; technical faults told apart. */
-export function WentWrong({ data, others = 'everyone' }: { data: CloseUpResult; others?: string }) {
+export function WentWrong({ data, others }: { data: CloseUpResult; others?: string | undefined }) {
   const { setSelection } = useSelection()
   if (!data.troubles.length)
     return (

@@ -13,7 +13,7 @@ const NAMES: Record<Attribute, string> = {
 const MOST = 24
 
 /** Attributes of the selected against everyone, or against others by name, largest differences first. */
-export function Who({ data, others = 'everyone' }: { data: CloseUpResult; others?: string }) {
+export function Who({ data, others }: { data: CloseUpResult; others?: string | undefined }) {
   const compared = data.everyone > data.size.hits
   return (
     <table className="w-full max-w-5xl" data-list>
@@ -52,8 +52,8 @@ export function Who({ data, others = 'everyone' }: { data: CloseUpResult; others
 }
 
 /** Heads the shares of all that the selected are held against, themselves included. */
-export function AllHead({ others, data }: { others: string; data: CloseUpResult }) {
-  const whose = others === 'everyone' ? others : `${others} and these`
+export function AllHead({ others, data }: { others: string | undefined; data: CloseUpResult }) {
+  const whose = others === undefined ? 'everyone' : `${others} and these`
   return (
     <th className="cell cell-n">
       <span className="inline-block max-w-72 truncate align-bottom" title={whose}>

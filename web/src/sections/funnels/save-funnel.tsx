@@ -67,7 +67,10 @@ export function SaveFunnel({
     onSuccess: (_, { id: _id, ...fields }) => {
       close()
       toast(`Funnel “${fields.name}” deleted.`, {
-        action: { label: 'Undo', onClick: () => create.mutate(fields) },
+        action: {
+          label: 'Undo',
+          onClick: () => create.mutate(fields, { onError: (error) => toast(error.message) }),
+        },
       })
       void show(undefined)
     },
@@ -100,7 +103,15 @@ export function SaveFunnel({
         Save as new
       </Button>
       {saved && (
-        <IconButton label="Name, note, owner" className="!size-8" onClick={() => setOpen('about')}>
+        <IconButton
+          label="Name, note, owner"
+          className="!size-8"
+          onClick={() => {
+            // What went wrong with another change is no matter here.
+            update.reset()
+            setOpen('about')
+          }}
+        >
           <Pencil size={15} />
         </IconButton>
       )}
