@@ -1,4 +1,5 @@
 import js from '@eslint/js'
+import accessibility from 'eslint-plugin-jsx-a11y-x'
 import hooks from 'eslint-plugin-react-hooks'
 import globals from 'globals'
 import tseslint from 'typescript-eslint'
@@ -31,7 +32,16 @@ const importRules = Object.entries(MAY_IMPORT).map(([workspace, allowed]) => ({
 }))
 
 export default tseslint.config(
-  { ignores: ['**/dist/**', '**/node_modules/**', '.data/**', 'test-results/**', 'playwright-report/**'] },
+  {
+    ignores: [
+      '**/dist/**',
+      '**/node_modules/**',
+      '.data/**',
+      'test-results/**',
+      'playwright-report/**',
+      '**/*.d.ts',
+    ],
+  },
   js.configs.recommended,
   {
     files: ['**/*.{ts,tsx}'],
@@ -51,6 +61,22 @@ export default tseslint.config(
     files: ['web/src/**/*.{ts,tsx}'],
     plugins: { 'react-hooks': hooks },
     rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' },
+  },
+  { files: ['web/src/**/*.tsx'], ...accessibility.configs.recommended },
+  // A longer component holds several ideas.
+  {
+    files: ['web/src/**/*.tsx'],
+    ignores: ['**/*.test.tsx'],
+    rules: { 'max-lines-per-function': ['error', 200] },
+  },
+  {
+    files: ['web/src/**/*.tsx'],
+    rules: {
+      // A dialog or menu that opens puts the focus where one types next.
+      'jsx-a11y-x/no-autofocus': 'off',
+      // What scrolls must be reached by keyboard, whatever it is.
+      'jsx-a11y-x/no-noninteractive-tabindex': 'off',
+    },
   },
   { files: ['**/*.{js,mjs}'], languageOptions: { globals: { ...globals.node, ...globals.browser } } },
   {

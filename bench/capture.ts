@@ -65,7 +65,7 @@ export async function run(): Promise<Report> {
         what: 'script, gzipped',
         unit: 'kB',
         values: [gzipSync(script, { level: 9 }).length / 1000],
-        goal: { atMost: 10 },
+        goal: { atMost: 14 },
       },
       { what: 'script, as it is', unit: 'kB', values: [script.length / 1000], goal: null },
       {
@@ -84,25 +84,25 @@ export async function run(): Promise<Report> {
         what: 'usual page, added at load',
         unit: 'ms',
         values: added('usual load'),
-        goal: { atMost: LONG_TASK_MS },
+        goal: { atMost: 1.2 * LONG_TASK_MS },
       },
       {
         what: 'usual page, added by use',
         unit: 'ms',
         values: added('usual use'),
-        goal: { atMost: INTERACTIONS },
+        goal: { atMost: 1.2 * INTERACTIONS },
       },
       {
         what: 'big page, added at load',
         unit: 'ms',
         values: added('big load'),
-        goal: { atMost: 2 * LONG_TASK_MS },
+        goal: { atMost: 2.4 * LONG_TASK_MS },
       },
       {
         what: 'big page, added by use',
         unit: 'ms',
         values: added('big use'),
-        goal: { atMost: INTERACTIONS * 1.2 },
+        goal: { atMost: 1.44 * INTERACTIONS },
       },
     ],
   }

@@ -4,7 +4,8 @@ import { join, resolve } from 'node:path'
 import { pathToFileURL } from 'node:url'
 import { createConnection } from 'mariadb'
 
-const FOLDER = resolve('.data/bench-peers')
+/** Where what only benchmarks need is installed. */
+export const PEERS = resolve('.data/bench-peers')
 const DUCKDB = '1.5.6-r.1'
 
 /** The few calls of the peer that are used here. */
@@ -13,18 +14,24 @@ export interface DuckConnection {
   runAndReadAll(sql: string): Promise<{ getRowsJS(): unknown[][] }>
 }
 
-/** Installs DuckDB outside of the project where it is not there yet: it is needed here alone. */
+/** Installs packages outside of the project where they are not there yet: they are needed here alone. */
+export function installPeers(packages: readonly string[]): void {
+  const missing = packages.filter(
+    (name) => !existsSync(join(PEERS, 'node_modules', name.replace(/@[^@]*$/, ''), 'package.json')),
+  )
+  if (!missing.length) return
+  mkdirSync(PEERS, { recursive: true })
+  if (!existsSync(join(PEERS, 'package.json'))) writeFileSync(join(PEERS, 'package.json'), '{"private":true}')
+  const done = spawnSync('npm', ['install', '--no-audit', '--no-fund', '--ignore-scripts', ...missing], {
+    cwd: PEERS,
+    stdio: 'inherit',
+  })
+  if (done.status !== 0) throw new Error(`${missing.join(', ')} could not be installed`)
+}
+
 export async function duckdb(threads: number): Promise<DuckConnection> {
-  const entry = join(FOLDER, 'node_modules/@duckdb/node-api/lib/index.js')
-  if (!existsSync(entry)) {
-    mkdirSync(FOLDER, { recursive: true })
-    writeFileSync(join(FOLDER, 'package.json'), '{"private":true}')
-    const done = spawnSync('npm', ['install', '--no-audit', '--no-fund', `@duckdb/node-api@${DUCKDB}`], {
-      cwd: FOLDER,
-      stdio: 'inherit',
-    })
-    if (done.status !== 0) throw new Error('DuckDB could not be installed')
-  }
+  installPeers([`@duckdb/node-api@${DUCKDB}`])
+  const entry = join(PEERS, 'node_modules/@duckdb/node-api/lib/index.js')
   const { DuckDBInstance } = (await import(pathToFileURL(entry).href)) as {
     DuckDBInstance: { create(path: string): Promise<{ connect(): Promise<DuckConnection> }> }
   }

@@ -38,6 +38,7 @@ const VIEWS: [name: string, path: string, ready: (page: Page) => Promise<void>][
       await expect(page.getByRole('slider', { name: 'Time in the session' })).toBeVisible({ timeout: 20_000 })
     },
   ],
+  ['friction', '/friction', (page) => expect(page.locator('tr[data-row]').first()).toBeVisible()],
   ['fixes', '/fixes', (page) => expect(page.getByRole('heading', { name: 'Fixes' })).toBeVisible()],
   [
     'funnel side by side',

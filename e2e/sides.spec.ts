@@ -1,9 +1,8 @@
-import type { PriceResult } from '@dust-trail/core'
+import type { PriceAnswer } from '@dust-trail/core'
 import type { Page } from '@playwright/test'
 import { expect, test } from '@playwright/test'
+import { ALL } from './all-days.ts'
 
-/** All data of the demo: dates that surely hold it. */
-const ALL = 'from=2020-01-01&to=2035-12-31'
 const NAME = `Visitors on a phone ${Date.now() % 100_000}`
 
 /** The first number in a text such as "1,204 sessions". */
@@ -73,7 +72,7 @@ test('a segment set beside the lens stands on every screen, with its base', asyn
   const within = await request.post('/api/v1/sites/quillmoor/fixes/list', {
     data: { lens: { ...LENS, where: MOBILE } },
   })
-  const { price } = ((await within.json()) as { fix: { title: string }; price: PriceResult }[]).find(
+  const { price } = ((await within.json()) as { fix: { title: string }; price: PriceAnswer }[]).find(
     ({ fix }) => fix.title === title,
   )!
   await navigation.getByRole('link', { name: 'Fixes' }).click()

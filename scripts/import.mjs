@@ -13,6 +13,9 @@ Ctrl-C stops an import after the piece it is writing; giving the same file again
 
 const base = `http://${process.env.HOST ?? '127.0.0.1'}:${process.env.PORT ?? 4180}/api/v1`
 const POLL_MS = 400
+const PATIENCE_MS = 60_000
+/** whether the server has answered once */
+let reached = false
 
 let options
 try {
@@ -38,11 +41,11 @@ let stopped = false
 process.on('SIGINT', () => {
   stopped = true
   if (running)
-    void ask(`/sites/${values.site}/imports/${running}/stop`, {
+    void ask(`/sites/${values.site}/imports/${running}/stop`, () => ({
       method: 'POST',
       body: '{}',
       headers: { 'content-type': 'application/json' },
-    })
+    }))
 })
 
 let good = true
@@ -57,12 +60,12 @@ async function bring(file) {
   if (values.kind) query.set('kind', values.kind)
   if (values.mapping) query.set('mapping', values.mapping)
   process.stdout.write(`${file}: sending …`)
-  let state = await ask(`/sites/${values.site}/imports?${query}`, {
+  let state = await ask(`/sites/${values.site}/imports?${query}`, () => ({
     method: 'POST',
     body: Readable.toWeb(createReadStream(file)),
     duplex: 'half',
     headers: { 'content-type': 'application/octet-stream' },
-  })
+  }))
   running = state.id
   while (state.state === 'running') {
     await new Promise((resolve) => setTimeout(resolve, POLL_MS))
@@ -79,7 +82,7 @@ async function bring(file) {
   for (const { line, field, reason } of state.problems)
     console.log(`  line ${line}: ${field ? `${field} ` : ''}${reason}`)
   if (progress.bad > state.problems.length)
-    console.log(`  all that are kept: ${base}/sites/${values.site}/imports/${state.id}/problems.ndjson`)
+    console.log(`  all of them: ${base}/sites/${values.site}/imports/${state.id}/problems.ndjson`)
   return state.state === 'done'
 }
 
@@ -90,18 +93,33 @@ function progressText({ progress, startedMs }) {
   return `${Math.floor(share * 100)} %, ${Math.round(progress.lines / seconds)} lines a second${left}`
 }
 
-async function ask(path, options) {
-  let response
-  try {
-    response = await fetch(base + path, options)
-  } catch (error) {
-    quit(
-      `\nDust Trail cannot be reached at ${base} (${error.cause?.code ?? error.message}). Start it with npm start; HOST and PORT say where it is.`,
-    )
+/**
+ * Asks the server; while it is away, as when it is started again, it is asked once more, for a minute.
+ *
+ * @param options  makes what is sent, anew for each try
+ */
+async function ask(path, options = () => undefined) {
+  const untilMs = Date.now() + PATIENCE_MS
+  for (;;) {
+    let why
+    try {
+      const response = await fetch(base + path, options())
+      const answer = await response.json()
+      reached = true
+      if (response.ok) return answer
+      if (response.status !== 503) quit(`\n${answer.detail} ${answer.hint}`)
+      why = answer.detail
+    } catch (error) {
+      why = error.cause?.code ?? error.message
+    }
+    // One that never was there is not waited for.
+    if (!reached || Date.now() > untilMs)
+      quit(
+        `\nDust Trail cannot be reached at ${base} (${why}). Start it with npm start; HOST and PORT say where it is. Giving the file again adds only what is missing.`,
+      )
+    process.stdout.write(`\r\u001b[KWaiting for the server (${why}) …`)
+    await new Promise((resolve) => setTimeout(resolve, 1000))
   }
-  const answer = await response.json()
-  if (!response.ok) quit(`\n${answer.detail} ${answer.hint}`)
-  return answer
 }
 
 function quit(message) {

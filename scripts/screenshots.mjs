@@ -40,6 +40,7 @@ await picture('close-up', '/funnels', openLeak)
 await picture('replay', '/funnels?device=desktop', watchFirst)
 await picture('pages', '/pages')
 await picture('heat-map', '/pages?page=Observing+nights&device=mobile')
+await picture('friction', '/friction')
 await picture('setup', '/setup')
 await picture('labels', '/labels')
 // A segment to show: phones that dropped off at the details form.

@@ -1,10 +1,12 @@
 // npm start: installs what is missing, builds, starts the database, loads the demo, serves. Plain Node, no dependency.
+// npm run dev: the same, and whatever is changed takes effect at once: the server starts again, the web application reloads.
 import { existsSync, mkdirSync, readFileSync, rmSync, statfsSync, writeFileSync } from 'node:fs'
 import { join, resolve } from 'node:path'
 import { ensureBuilt } from './lib/build.mjs'
 import { checkNode, ensurePackages, ensurePrograms, MARIADB, Stop } from './lib/install.mjs'
 import { runs, startMariadb } from './lib/mariadb.mjs'
 import { ROOT } from './lib/run.mjs'
+import { startChanging } from './lib/dev.mjs'
 import { checkPort, loadDemo, startProgram } from './lib/service.mjs'
 
 const LEAST_FREE_MB = 600
@@ -12,6 +14,9 @@ const LEAST_FREE_MB = 600
 const host = process.env.HOST ?? '127.0.0.1'
 const port = portFrom('PORT', 4180)
 const sitePort = portFrom('SITE_PORT', port + 1)
+const isDev = process.argv.includes('--dev')
+/** where the server listens: while developing Vite is in front of it, at the one address */
+const serverPort = isDev ? sitePort + 1 : port
 const folder = resolve(ROOT, process.env.DUST_TRAIL_DATA ?? '.data')
 const lock = join(folder, 'start.pid')
 
@@ -49,6 +54,7 @@ try {
   takeLock()
   await checkPort(port, host, 'PORT')
   await checkPort(sitePort, host, 'SITE_PORT')
+  if (isDev) await checkPort(serverPort, host, 'SITE_PORT')
   await ensurePackages()
   if (!process.env.DATABASE_URL) ensurePrograms([MARIADB])
   await ensureBuilt()
@@ -60,14 +66,16 @@ try {
   const env = {
     DATABASE_URL: database.url,
     HOST: host,
-    PORT: String(port),
+    PORT: String(serverPort),
     SITE_PORT: String(sitePort),
     CAPTURE_ORIGIN: `http://${shownHost}:${port}`,
     IMPORT_FOLDER: join(folder, 'imports'),
     NODE_ENV: 'production',
   }
-  await loadDemo(env)
-  const server = await startProgram('server.mjs', env)
+  if (process.env.DEMO !== '0') await loadDemo(env)
+  const server = isDev
+    ? await startChanging(env, { port, host, server: `http://${shownHost}:${serverPort}` })
+    : await startProgram('server.mjs', env)
   running.push(server)
   const site = await startProgram('site.mjs', env)
   running.push(site)

@@ -1,6 +1,7 @@
 // npm test: every check there is, one after another; ends with "N passed, N failed". Plain Node, no dependency.
-// npm test -- unit e2e   runs only those named.
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
+// npm test -- unit e2e                  runs only those named
+// npm test -- unit core/src/select      runs only the tests whose paths begin so
+import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { ensureBuilt } from './lib/build.mjs'
@@ -14,7 +15,7 @@ import {
   Stop,
 } from './lib/install.mjs'
 import { freePort, startMariadb } from './lib/mariadb.mjs'
-import { run } from './lib/run.mjs'
+import { ROOT, run } from './lib/run.mjs'
 import { loadDemo, startProgram } from './lib/service.mjs'
 
 const folder = mkdtempSync(join(tmpdir(), 'dust-trail-test-'))
@@ -23,11 +24,16 @@ let passed = 0
 let failed = 0
 let database
 
+/** Only these tests of unit and e2e. */
+const paths = process.argv
+  .slice(2)
+  .filter((name) => !['format', 'lint', 'types', 'unit', 'e2e'].includes(name))
+
 const STEPS = {
   format: () =>
     single('format', 'node_modules/prettier/bin/prettier.cjs', ['--check', '--log-level', 'warn', '.']),
-  lint: () => single('lint', 'node_modules/eslint/bin/eslint.js', ['.', '--max-warnings', '0']),
-  types: () => single('types', 'node_modules/typescript-7/bin/tsc', ['--noEmit', '-p', 'tsconfig.json']),
+  lint: () => single('lint', 'scripts/lint.mjs', []),
+  types: () => single('types', 'scripts/types.mjs', []),
   unit,
   e2e,
 }
@@ -43,9 +49,14 @@ for (const [signal, code] of [
 
 try {
   checkNode()
-  const chosen = process.argv.slice(2)
-  const unknown = chosen.find((name) => !(name in STEPS))
-  if (unknown) throw new Stop(`There is no check "${unknown}". There are: ${Object.keys(STEPS).join(', ')}.`)
+  const chosen = process.argv.slice(2).filter((name) => name in STEPS)
+  const unknown = paths.find((path) => !existsSync(join(ROOT, path)))
+  if (unknown)
+    throw new Stop(
+      `There is no check "${unknown}", and no such file or folder. Checks: ${Object.keys(STEPS).join(', ')}.`,
+    )
+  if (paths.length && !chosen.some((name) => name === 'unit' || name === 'e2e'))
+    throw new Stop('Paths go with the checks that take them: npm test -- unit core/src/select.')
   ensurePrograms([MARIADB, CHROMIUM])
   await ensurePackages()
   await ensureBuilt()
@@ -75,6 +86,7 @@ async function unit() {
     [
       'node_modules/vitest/vitest.mjs',
       'run',
+      ...paths,
       '--reporter=dot',
       '--reporter=json',
       `--outputFile.json=${report}`,
@@ -104,7 +116,7 @@ async function e2e() {
   await server.loaded
   running.push(await startProgram('site.mjs', env))
   const report = join(folder, 'e2e.json')
-  const code = await run(process.execPath, ['node_modules/@playwright/test/cli.js', 'test'], {
+  const code = await run(process.execPath, ['node_modules/@playwright/test/cli.js', 'test', ...paths], {
     env: {
       ...process.env,
       BASE_URL: `http://127.0.0.1:${port}`,

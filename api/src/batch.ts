@@ -1,20 +1,22 @@
 import { z } from 'zod'
-import type { RecordedNode, RecordItem, Snapshot } from '@dust-trail/core'
+import type { Batch, Line, RecordedNode, RecordItem, Snapshot } from '@dust-trail/core'
 import { lineSchema } from '@dust-trail/core'
 
 const at = z.number().min(0)
 const id = z.number().int().min(0)
 const place = z.number()
 
-/** Deepest tree that is taken: deeper ones are no page that people made. */
-const DEEPEST = 512
+/** Deepest tree that is taken: of deeper ones what lies below is left out. */
+export const DEEPEST = 512
 
-const nodeSchema: z.ZodType<RecordedNode> = z.custom<RecordedNode>((value) => isNode(value, 0), {
-  error: 'is not a recorded page tree',
-})
+const nodeSchema: z.ZodType<RecordedNode> = z
+  .custom<RecordedNode>((value) => isNode(value, 0), { error: 'is not a recorded page tree' })
+  .transform((node) => pruned(node, 0))
 
+/** Whether this is a tree, as far down as it is kept. */
 function isNode(value: unknown, depth: number): boolean {
-  if (depth > DEEPEST || typeof value !== 'object' || value === null) return false
+  if (typeof value !== 'object' || value === null) return false
+  if (depth > DEEPEST) return true
   const node = value as Record<string, unknown>
   if (!Number.isSafeInteger(node['id'])) return false
   if ('text' in node) return typeof node['text'] === 'string'
@@ -27,6 +29,22 @@ function isNode(value: unknown, depth: number): boolean {
   )
 }
 
+/** The tree without what lies deeper than is kept; the same one where nothing does. */
+function pruned(node: RecordedNode, depth: number): RecordedNode {
+  if ('text' in node || !node.c) return node
+  if (depth === DEEPEST) {
+    const { c: _, ...rest } = node
+    return rest
+  }
+  let changed = false
+  const children = node.c.map((child) => {
+    const kept = pruned(child, depth + 1)
+    if (kept !== child) changed = true
+    return kept
+  })
+  return changed ? { ...node, c: children } : node
+}
+
 function isAttributes(value: unknown): boolean {
   return (
     typeof value === 'object' &&
@@ -36,20 +54,24 @@ function isAttributes(value: unknown): boolean {
   )
 }
 
+const shortened = z.string().transform((text) => text.slice(0, 2048))
+/** A frame without size has neither width nor height; it is shown as a pixel. */
+const viewport = z.number().transform((px) => Math.min(20_000, Math.max(1, Math.round(px))))
+
 export const snapshotSchema: z.ZodType<Snapshot> = z.object({
-  url: z.string().max(2048),
-  title: z.string().max(2048),
-  width: z.number().int().min(1).max(20_000),
-  height: z.number().int().min(1).max(20_000),
+  url: shortened,
+  title: shortened,
+  width: viewport,
+  height: viewport,
   root: nodeSchema,
 })
 
 export const itemSchema: z.ZodType<RecordItem> = z.discriminatedUnion('k', [
-  z.object({ at, k: z.literal('page'), url: z.string().max(2048), title: z.string().max(2048) }),
+  z.object({ at, k: z.literal('page'), url: shortened, title: shortened }),
   z.object({ at, k: z.literal('move'), p: z.array(z.tuple([at, place, place])).min(1) }),
   z.object({ at, k: z.literal('scroll'), id, x: place, y: place }),
   z.object({ at, k: z.literal('click'), id, x: place, y: place, touch: z.literal(true).optional() }),
-  z.object({ at, k: z.literal('view'), w: z.number().min(1), h: z.number().min(1) }),
+  z.object({ at, k: z.literal('view'), w: viewport, h: viewport }),
   z.object({ at, k: z.literal('input'), id, length: z.number().int().min(0) }),
   z.object({ at, k: z.literal('hide') }),
   z.object({ at, k: z.literal('show') }),
@@ -63,20 +85,43 @@ export const itemSchema: z.ZodType<RecordItem> = z.discriminatedUnion('k', [
   }),
 ])
 
-/** What the capture script sends: one numbered piece of one loaded document. */
+const text = (most: number) =>
+  z.string({ error: 'must be text' }).max(most, { error: `must be at most ${most} characters long` })
+const whole = (most: number) =>
+  z
+    .number({ error: 'must be a number' })
+    .int({ error: 'must be a whole number' })
+    .min(0, { error: 'must not be negative' })
+    .max(most, { error: `must be at most ${most}` })
+
+/** Numbers of batches beyond this are refused: the database has room for no more. */
+const MOST_BATCHES = 2 ** 32 - 1
+export const MOST_BATCH_LINES = 2000
+export const MOST_BATCH_ITEMS = 4000
+
+/**
+ * What the capture script sends: one numbered piece of one loaded document. Lines, items and the page are checked one by
+ * one, so that one that is wrong costs no other.
+ */
 export const batchSchema = z.object({
-  v: z.literal(1),
-  site: z.string().min(1).max(40),
-  visitor: z.string().min(1).max(128),
-  document: z.string().regex(/^[\w-]{8,64}$/),
-  n: z.number().int().min(0),
-  tab: z.string().max(64),
-  startMs: z.number().int().min(0),
-  sentMs: z.number().int().min(0),
-  lines: z.array(z.unknown()).max(2000),
-  items: z.array(itemSchema).max(4000),
-  snapshot: snapshotSchema.optional(),
+  v: z.literal(1, { error: 'must be 1' }),
+  site: text(40).min(1, { error: 'must not be empty' }),
+  visitor: text(128).min(1, { error: 'must not be empty' }),
+  document: z
+    .string({ error: 'must be text' })
+    .regex(/^[\w-]{8,64}$/, { error: 'must be 8 to 64 letters, digits, "-" or "_"' }),
+  n: whole(MOST_BATCHES),
+  tab: text(64),
+  startMs: whole(Number.MAX_SAFE_INTEGER),
+  sentMs: whole(Number.MAX_SAFE_INTEGER),
+  lines: z
+    .array(z.unknown(), { error: 'must be a list' })
+    .max(MOST_BATCH_LINES, { error: `must be at most ${MOST_BATCH_LINES} lines` }),
+  items: z
+    .array(z.unknown(), { error: 'must be a list' })
+    .max(MOST_BATCH_ITEMS, { error: `must be at most ${MOST_BATCH_ITEMS} items` }),
+  snapshot: z.unknown().optional(),
 })
-export type ReceivedBatch = z.infer<typeof batchSchema>
+export type ReceivedBatch = Batch<Line>
 
 export { lineSchema }

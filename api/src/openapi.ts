@@ -1,7 +1,10 @@
+import type { AnyQuestion } from '@dust-trail/core'
+import { registry } from '@dust-trail/core'
 import { z } from 'zod'
 import type { Endpoint } from './endpoint.ts'
 import * as endpoints from './endpoints.ts'
-import { TABLES } from './tables.ts'
+import { FIELD_WORDS } from './field-words.ts'
+import { endpointOf } from './question-endpoint.ts'
 
 type Json = Record<string, unknown>
 
@@ -16,18 +19,37 @@ const PROBLEM: Json = {
     code: { type: 'string', description: 'A stable word for programs.' },
     detail: { type: 'string' },
     hint: { type: 'string', description: 'What to do about it.' },
+    fields: {
+      type: 'array',
+      description: 'The fields of what was sent that were wrong.',
+      items: {
+        type: 'object',
+        required: ['field', 'reason'],
+        properties: { field: { type: 'string' }, reason: { type: 'string' } },
+      },
+    },
   },
 }
 
 /** The API described by the very schemas that it checks with (OpenAPI 3.1). */
-export function openApi(): Json {
+export function openApi(questions: readonly AnyQuestion[] = registry.questions): Json {
   const paths: Record<string, Json> = {}
-  for (const [name, one] of Object.entries(endpoints)) {
-    if (!isEndpoint(one)) continue
+  const shared = new Shared()
+  const add = (one: Endpoint, described: Json) => {
     const path = one.path.replaceAll(/:(\w+)/g, '{$1}')
-    paths[path] = { ...paths[path], [one.method.toLowerCase()]: operation(name, one) }
+    paths[path] = { ...paths[path], [one.method.toLowerCase()]: described }
   }
-  Object.assign(paths, files())
+  for (const [name, one] of Object.entries(endpoints))
+    if (isEndpoint(one)) add(one, operation(shared, name, one))
+  for (const question of questions) {
+    const words = question.name.split('-').map((word) => word[0]!.toUpperCase() + word.slice(1))
+    const { summary, example } = question
+    add(
+      endpointOf(question),
+      operation(shared, `ask${words.join('')}`, endpointOf(question), { summary, example }),
+    )
+  }
+  Object.assign(paths, files(shared))
   return {
     openapi: '3.1.0',
     info: {
@@ -38,7 +60,7 @@ export function openApi(): Json {
     },
     servers: [{ url: '/api/v1' }],
     paths,
-    components: { schemas: { Problem: PROBLEM } },
+    components: { schemas: { Problem: PROBLEM, ...shared.schemas } },
   }
 }
 
@@ -46,31 +68,48 @@ function isEndpoint(value: unknown): value is Endpoint {
   return typeof value === 'object' && value !== null && 'method' in value && 'path' in value
 }
 
-function operation(name: string, one: Endpoint): Json {
+/** @param told  what a question says of itself */
+function operation(
+  shared: Shared,
+  name: string,
+  one: Endpoint,
+  told?: { summary: string; example: object },
+): Json {
   const parameters = [...one.path.matchAll(/:(\w+)/g)].map(([, parameter]) => ({
     name: parameter,
     in: 'path',
     required: true,
     schema: { type: 'string' },
   }))
-  const body = schemaOf(one.body, 'input')
+  const body = shared.of(one.body, 'input')
   const asks = one.method === 'POST' || one.method === 'PUT'
   return {
     operationId: name,
-    summary: name.replaceAll(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`),
+    summary: told?.summary ?? name.replaceAll(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`),
     ...(parameters.length && { parameters }),
-    ...(asks && { requestBody: { required: true, content: { 'application/json': { schema: body } } } }),
+    ...(asks && {
+      requestBody: {
+        required: true,
+        content: {
+          'application/json': { schema: body, ...(told && { example: exampleBody(told.example) }) },
+        },
+      },
+    }),
     responses: {
       '200': {
         description: 'The answer.',
         content: {
-          'application/json': { schema: schemaOf(one.answer, 'output') },
-          ...(TABLES.has(one) && { 'text/csv': { schema: { type: 'string' } } }),
+          'application/json': { schema: shared.of(one.answer, 'output') },
+          ...(one.table && { 'text/csv': { schema: { type: 'string' } } }),
         },
       },
       ...problems(),
     },
   }
+}
+
+function exampleBody(asked: object): Json {
+  return { lens: { from: '2026-06-01', to: '2026-06-28' }, ...asked }
 }
 
 function problems(): Json {
@@ -82,14 +121,111 @@ function problems(): Json {
   }
 }
 
-/** A schema as JSON Schema 2020-12, its own definitions within it. */
-function schemaOf(schema: z.ZodType, io: 'input' | 'output'): Json {
-  const { $schema: _, ...json } = z.toJSONSchema(schema, { io, unrepresentable: 'any' }) as Json
-  return json
+const REFERENCE = /"#\/\$defs\/([^"]+)"/g
+/** How far definitions are followed to tell them apart: more than anything that is asked or answered is deep. */
+const DEPTH = 12
+
+/**
+ * Schemas that several endpoints share, written once. What is asked and what is answered differ where something has a
+ * default: an answer always has it.
+ */
+class Shared {
+  readonly schemas: Record<string, Json> = {}
+  readonly #names = new Map<string, string>()
+  readonly #numbers = new Map<string, number>()
+
+  /** A schema as JSON Schema 2020-12; what it shares with others is referred to. */
+  of(schema: z.ZodType, io: 'input' | 'output'): Json {
+    const {
+      $schema: _,
+      $defs = {},
+      ...json
+    } = z.toJSONSchema(schema, {
+      io,
+      unrepresentable: 'any',
+      reused: 'ref',
+    }) as Json & { $defs?: Record<string, Json> }
+    const kinds = this.#kindsOf($defs)
+    const names = new Map(Object.keys($defs).map((name) => [name, this.#nameOf(name, kinds.get(name)!, io)]))
+    const renamed = (value: unknown): unknown => {
+      if (Array.isArray(value)) return value.map(renamed)
+      if (typeof value !== 'object' || value === null) return value
+      return Object.fromEntries(
+        Object.entries(value).map(([key, own]) => {
+          if (key === '$ref') return [key, this.#address(String(own), names)]
+          return [key, key === 'properties' && io === 'input' ? told(renamed(own) as Json) : renamed(own)]
+        }),
+      )
+    }
+    for (const [name, { id: _id, ...definition }] of Object.entries($defs))
+      this.schemas[names.get(name)!] ??= renamed(definition) as Json
+    return renamed(json) as Json
+  }
+
+  #address(reference: string, names: ReadonlyMap<string, string>): string {
+    const name = reference.replace('#/$defs/', '')
+    return names.has(name) ? `#/components/schemas/${names.get(name)}` : reference
+  }
+
+  /**
+   * Definitions by number, equal for those that say the same, with all that they refer to up to DEPTH steps away. Round by
+   * round each is told by its own text and the numbers of what it refers to, so that it takes no longer where they refer to
+   * one another in circles.
+   */
+  #kindsOf(definitions: Record<string, Json>): ReadonlyMap<string, number> {
+    const own = Object.entries(definitions).map(([name, definition]) => {
+      const text = JSON.stringify(definition)
+      const refers = [...text.matchAll(REFERENCE)].map(([, other]) => other!)
+      return { name, text: this.#numberOf(text.replaceAll(REFERENCE, '')), refers }
+    })
+    let kinds = new Map(own.map(({ name, text }) => [name, text]))
+    for (let round = 0; round < DEPTH; round++)
+      kinds = new Map(
+        own.map(({ name, text, refers }) => [
+          name,
+          this.#numberOf(`${round} ${text} ${refers.map((other) => kinds.get(other)).join()}`),
+        ]),
+      )
+    return kinds
+  }
+
+  #numberOf(text: string): number {
+    const known = this.#numbers.get(text) ?? this.#numbers.size
+    this.#numbers.set(text, known)
+    return known
+  }
+
+  /** The same name for the same definition, whatever it was called. */
+  #nameOf(name: string, kind: number, io: string): string {
+    const given = name.startsWith('__') ? undefined : name
+    const text = `${io} ${given ?? ''} ${kind}`
+    let known = this.#names.get(text)
+    if (!known) {
+      const base = given ?? `Part${this.#names.size + 1}`
+      known =
+        base in this.schemas || [...this.#names.values()].includes(base)
+          ? `${base}${this.#names.size + 1}`
+          : base
+      this.#names.set(text, known)
+    }
+    return known
+  }
+}
+
+/** Properties, each with what it means. */
+function told(properties: Json): Json {
+  return Object.fromEntries(
+    Object.entries(properties as Record<string, Json>).map(([name, schema]) => [
+      name,
+      'description' in schema || 'const' in schema || !(name in FIELD_WORDS)
+        ? schema
+        : { ...schema, description: FIELD_WORDS[name] },
+    ]),
+  )
 }
 
 /** What takes or gives files, which have no schema of ours. */
-function files(): Record<string, Json> {
+function files(shared: Shared): Record<string, Json> {
   const site = { name: 'site', in: 'path', required: true, schema: { type: 'string' } }
   const id = { name: 'id', in: 'path', required: true, schema: { type: 'string' } }
   const query = (name: string, description: string) => ({
@@ -101,7 +237,7 @@ function files(): Record<string, Json> {
   const bytes = { 'application/octet-stream': { schema: { type: 'string', format: 'binary' } } }
   const lines = { 'application/x-ndjson': { schema: { type: 'string' } } }
   const answer = (content: Json) => ({ '200': { description: 'The answer.', content }, ...problems() })
-  const json = (schema: z.ZodType) => ({ 'application/json': { schema: schemaOf(schema, 'output') } })
+  const json = (schema: z.ZodType) => ({ 'application/json': { schema: shared.of(schema, 'output') } })
   return {
     '/sites/{site}/export.ndjson': {
       get: {
@@ -132,7 +268,7 @@ function files(): Record<string, Json> {
       },
     },
     '/sites/{site}/imports': {
-      get: operation('listImports', endpoints.listImports),
+      get: operation(shared, 'listImports', endpoints.listImports),
       post: {
         operationId: 'startImport',
         summary: 'take a file in',

@@ -18,6 +18,7 @@ const made = await defineModels(sequelize).sites.create({
   goal: '/',
   retentionDays: null,
   recordingDays: null,
+  rates: [],
   pageGroups: [],
 })
 const start = performance.now()
@@ -25,7 +26,7 @@ const result = await importFile({
   sequelize,
   site: made.get({ plain: true }),
   file,
-  name: 'bench',
+  nowMs: Date.now(),
   kind: 'clickstream',
   signal: new AbortController().signal,
   wrote: () => undefined,

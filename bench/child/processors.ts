@@ -30,6 +30,6 @@ export async function secondThread(): Promise<number> {
       if (i > 1) times[count - 1]!.push(ms)
     }
   await Promise.all(workers.map((worker) => worker.terminate()))
-  const [one, two] = times.map((own) => own.sort((a, b) => a - b)[RUNS >> 1]!)
+  const [one, two] = times.map((runs) => runs.sort((a, b) => a - b)[RUNS >> 1]!)
   return one! / two!
 }

@@ -1,13 +1,13 @@
 /** A server of its own over a million generated sessions, stored as blocks. */
 import { fork } from 'node:child_process'
 import { QueryTypes } from 'sequelize'
-import type { LooseBlock, SessionRow } from '../../core/src/index.ts'
-import { buildLoose, Dictionaries, encodeBlock } from '../../core/src/index.ts'
-import { storeBlock } from '../../server/src/store/blocks.ts'
+import type { DenseBlock, SessionRow } from '../../core/src/index.ts'
+import { buildDenseBlock, Dictionaries, encodeBlock } from '../../core/src/index.ts'
+import { storeBlock } from '../../server/src/store/pack-sessions.ts'
 import type { connect } from '../../server/src/store/database.ts'
 import { inTransaction } from '../../server/src/store/database.ts'
 import type { defineModels } from '../../server/src/store/models.ts'
-import { squeeze } from '../../server/src/store/squeezed.ts'
+import { compress } from '../../server/src/store/compression.ts'
 import { makeSession, rowOf } from './sessions.ts'
 
 export const SESSIONS = Number(process.env['BENCH_SESSIONS'] ?? 1_000_000)
@@ -24,6 +24,7 @@ export async function addSite(models: ReturnType<typeof defineModels>, key: stri
     goal: '',
     retentionDays: null,
     recordingDays: null,
+    rates: [],
     pageGroups: [],
   })
   return row.get({ plain: true })
@@ -76,13 +77,13 @@ export async function pack(sequelize: Database, site: number) {
   let ofThree = 0
   for (const rows of blocksOf(SESSIONS)) {
     const dictionaries = new Dictionaries()
-    const block = buildLoose(rows, dictionaries)
+    const block = buildDenseBlock(rows, dictionaries)
     const start = performance.now()
     await inTransaction(sequelize, (connection) => storeBlock(connection, site, block, dictionaries))
     rates.push((block.events.count / (performance.now() - start)) * 1000)
     events += block.events.count
-    const sizeOf = async (known: readonly string[]) =>
-      (await squeeze(encodeBlock(only(block, known), dictionaries))).body.length
+    const sizeOf = async (words: readonly string[]) =>
+      (await compress(encodeBlock(only(block, words), dictionaries))).body.length
     ofThree += (await sizeOf(['kind', 'atMs', 'page'])) - (await sizeOf([]))
   }
   const [{ stored }] = (await sequelize.query(
@@ -96,12 +97,12 @@ export async function pack(sequelize: Database, site: number) {
 }
 
 /** The block with nothing known of its events but some columns. */
-function only(block: LooseBlock, known: readonly string[]): LooseBlock {
+function only(block: DenseBlock, words: readonly string[]): DenseBlock {
   const events = Object.fromEntries(
     Object.entries(block.events).map(([name, column]) => [
       name,
-      typeof column === 'number' || known.includes(name) ? column : column.slice().fill(0),
+      typeof column === 'number' || words.includes(name) ? column : column.slice().fill(0),
     ]),
   )
-  return { ...block, events: events as unknown as LooseBlock['events'] }
+  return { ...block, events: events as unknown as DenseBlock['events'] }
 }

@@ -1,6 +1,7 @@
 // @vitest-environment happy-dom
-import { beforeEach, describe, expect, it, vi } from 'vitest'
-import { Effects } from './effects.ts'
+import { beforeEach, describe, expect, it } from 'vitest'
+import { Causes } from './causes.ts'
+import { isTelling, OwnBeat } from './effects/own-beat.ts'
 import { cleanUrl, labelOf, remember, safeText, withoutTyped } from './mask.ts'
 import type { Report } from './reports.ts'
 import { listen } from './reports.ts'
@@ -79,21 +80,59 @@ describe('serialise', () => {
   })
 })
 
-describe('Effects', () => {
-  it('says what came of each click, once', () => {
-    vi.useFakeTimers()
-    const effects = new Effects()
-    const seen: string[] = []
-    effects.after((effect) => seen.push(`a ${effect}`))
-    effects.after((effect) => seen.push(`b ${effect}`))
-    effects.happened('change')
-    effects.after((effect) => seen.push(`c ${effect}`))
-    vi.advanceTimersByTime(999)
-    expect(seen).toEqual(['a change', 'b change'])
-    vi.advanceTimersByTime(1)
-    effects.happened('navigate')
-    expect(seen).toEqual(['a change', 'b change', 'c none'])
-    vi.useRealTimers()
+describe('changes that tell of an effect', () => {
+  const record = (name: string, oldValue: string | null): MutationRecord =>
+    ({
+      type: 'attributes',
+      target: find('button'),
+      attributeName: name,
+      oldValue,
+    }) as unknown as MutationRecord
+  it('are not those that say where the focus and the pointer are', () => {
+    document.body.innerHTML = '<button class="big is-focused open">x</button>'
+    expect(isTelling(record('class', 'big open'))).toBe(false)
+    expect(isTelling(record('class', null))).toBe(true)
+    expect(isTelling(record('class', 'big is-focused'))).toBe(true)
+    expect(isTelling(record('data-pressed', null))).toBe(false)
+    expect(isTelling(record('aria-expanded', 'false'))).toBe(true)
+  })
+})
+
+describe('what the page changes by itself', () => {
+  const change = (target: Element, type = 'childList') =>
+    [{ type, target, removedNodes: [] }] as unknown as MutationRecord[]
+  it('is known where it was seen while nobody did anything, for a minute', () => {
+    document.body.innerHTML = '<div id="list"><p>1</p></div><div id="clock"><b>x</b></div><p id="other">y</p>'
+    const beat = new OwnBeat()
+    beat.learn(change(find('#list')), 0)
+    beat.learn(change(find('#clock'), 'attributes'), 0)
+    expect([find('#list > p'), find('#clock > b'), find('#other')].map((at) => beat.has(at, 59_000))).toEqual(
+      [true, true, false],
+    )
+    expect(beat.has(find('#list > p'), 61_000)).toBe(false)
+    beat.goOn(change(find('#list')), 59_000)
+    expect(beat.has(find('#list > p'), 61_000)).toBe(true)
+    expect(beat.has(find('#clock > b'), 61_000)).toBe(false)
+  })
+  it('is learnt only some time after the visitor has done something', () => {
+    const beat = new OwnBeat()
+    expect(beat.isQuiet(0)).toBe(true)
+    beat.input(1000)
+    expect([beat.isQuiet(2000), beat.isQuiet(2600)]).toEqual([false, true])
+  })
+})
+
+describe('the cause of errors and requests', () => {
+  it('is what the visitor did within the second before, unless it happens by itself', () => {
+    let nowMs = 5000
+    const causes = new Causes(() => nowMs)
+    const target = { selector: '#buy' }
+    expect(causes.of('GET /poll')).toBeUndefined()
+    causes.note(target)
+    expect(causes.of('POST /order')).toEqual({ target })
+    expect(causes.of('GET /poll')).toBeUndefined()
+    nowMs += 1001
+    expect(causes.of('POST /order')).toBeUndefined()
   })
 })
 

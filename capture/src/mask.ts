@@ -1,3 +1,5 @@
+import { attributeOf, closestTo, hasAttribute, localNameOf, parentElementOf, valueOf } from './dom.ts'
+
 const FIELD = 'input,textarea,select,[contenteditable=""],[contenteditable=true],[data-trail-mask]'
 
 /** What the visitor has typed on this page, so that a page that repeats it does not give it away. */
@@ -10,7 +12,7 @@ export function remember(field: Element, value: string): void {
 
 /** True where the text under this node is the visitor's own, or the site asked for it to be hidden. */
 export function isMasked(node: Element | null): boolean {
-  return !!node?.closest(FIELD)
+  return !!node && closestTo(node, FIELD) !== null
 }
 
 /** Whether an element of this tag holds what visitors type or choose. */
@@ -31,8 +33,8 @@ export function withoutTyped(text: string): string {
 }
 
 export function safeText(node: Node): string {
-  const text = node.nodeValue ?? ''
-  return isMasked(node.parentElement) ? bullets(text) : withoutTyped(text)
+  const text = valueOf(node)
+  return isMasked(parentElementOf(node)) ? bullets(text) : withoutTyped(text)
 }
 
 /** A label people would use for the element, never what was typed. At most 80 characters. */
@@ -40,13 +42,13 @@ export function labelOf(element: Element): string {
   if (isMasked(element)) {
     const field = element as HTMLInputElement
     if (/^(button|submit|reset)$/.test(field.type)) return field.value.slice(0, 80)
-    if (element.hasAttribute('data-trail-mask')) return ''
+    if (hasAttribute(element, 'data-trail-mask')) return ''
     const label =
-      element.getAttribute('aria-label') ?? field.labels?.[0]?.textContent ?? field.placeholder ?? ''
-    return withoutTyped(squeeze(label))
+      attributeOf(element, 'aria-label') ?? field.labels?.[0]?.textContent ?? field.placeholder ?? ''
+    return withoutTyped(singleSpaced(label))
   }
-  const named = element.getAttribute('aria-label') ?? element.getAttribute('alt')
-  return withoutTyped(squeeze(named ?? visibleText(element)))
+  const named = attributeOf(element, 'aria-label') ?? attributeOf(element, 'alt')
+  return withoutTyped(singleSpaced(named ?? visibleText(element)))
 }
 
 /** The text under an element, its masked parts as bullets; reads no more than a label needs. */
@@ -54,14 +56,14 @@ function visibleText(element: Element): string {
   let text = ''
   const walker = document.createTreeWalker(element, NodeFilter.SHOW_TEXT)
   while (text.length < 200 && walker.nextNode()) {
-    const parent = walker.currentNode.parentElement
-    if (parent && !/^(script|style|noscript)$/.test(parent.localName))
+    const parent = parentElementOf(walker.currentNode)
+    if (parent && !/^(script|style|noscript)$/.test(localNameOf(parent)))
       text += `${safeText(walker.currentNode)} `
   }
   return text
 }
 
-function squeeze(text: string): string {
+function singleSpaced(text: string): string {
   return text.replaceAll(/\s+/g, ' ').trim().slice(0, 80)
 }
 

@@ -1,5 +1,14 @@
 import type { PointerSample, RecordItem, RecordedNode } from '@dust-trail/core'
 import { DOCUMENT_ID } from '@dust-trail/core/recording'
+import {
+  attributeOf,
+  isConnected,
+  localNameOf,
+  nextSiblingOf,
+  parentElementOf,
+  parentOf,
+  rootOf,
+} from './dom.ts'
 import { bullets, isMasked, safeText } from './mask.ts'
 import { NodeIds, safeAttribute, serialise, takeSnapshot } from './serialise.ts'
 import type { Transport } from './transport.ts'
@@ -18,10 +27,13 @@ export class Recorder {
   constructor(
     private readonly transport: Transport,
     changed: () => void,
+    /** the page has begun anew in the same document, as after document.open() */
+    replaced: () => void,
   ) {
     this.#observer = new MutationObserver((records) => {
       changed()
-      this.#changes(records)
+      if (records.some(({ target, addedNodes }) => target === document && addedNodes.length)) replaced()
+      else this.#changes(records)
     })
   }
 
@@ -85,7 +97,8 @@ export class Recorder {
   }
 
   viewport(): void {
-    this.#item({ k: 'view', w: document.documentElement.clientWidth || innerWidth, h: innerHeight })
+    const w = rootOf(document)?.clientWidth || innerWidth
+    this.#item({ k: 'view', w: Math.max(1, w), h: Math.max(1, innerHeight) })
   }
 
   input(field: Element, length: number): void {
@@ -125,14 +138,14 @@ export class Recorder {
       else if (record.type === 'childList') {
         for (const node of record.removedNodes) {
           const id = this.#ids.known(node)
-          if (id && !node.isConnected) gone.push(id)
+          if (id && !isConnected(node)) gone.push(id)
         }
         for (const node of record.addedNodes) added.add(node)
       } else if (record.type === 'attributes') {
         const element = record.target as Element
         const id = this.#ids.known(element)
         const name = record.attributeName!
-        const value = element.getAttribute(name)
+        const value = attributeOf(element, name)
         if (!id || value === record.oldValue) continue
         const kept = value === null ? null : safeAttribute(element, name, value)
         if (value === null || kept !== null) attr.push([id, name, kept])
@@ -162,18 +175,18 @@ export class Recorder {
     add: [number, number, RecordedNode][],
   ): void {
     if (written.has(node)) return
-    const parent = node.parentNode
-    if (!node.isConnected || !parent) return
-    for (let above: Node | null = parent; above; above = above.parentNode) if (added.has(above)) return
+    const parent = parentOf(node)
+    if (!isConnected(node) || !parent) return
+    for (let above: Node | null = parent; above; above = parentOf(above)) if (added.has(above)) return
     const parentId = this.#ids.known(parent)
     if (!parentId) return
-    if (node.nextSibling && added.has(node.nextSibling))
-      this.#added(node.nextSibling, added, written, gone, add)
+    const sibling = nextSiblingOf(node)
+    if (sibling && added.has(sibling)) this.#added(sibling, added, written, gone, add)
     written.add(node)
     const before = this.#ids.known(node)
     if (before) gone.push(before)
-    let next: Node | null = node.nextSibling
-    while (next && !this.#ids.known(next)) next = next.nextSibling
+    let next: Node | null = sibling
+    while (next && !this.#ids.known(next)) next = nextSiblingOf(next)
     const tree = serialise(node, this.#ids)
     if (tree)
       add.push([parentId, this.#ids.known(next) ?? 0, isMasked(parent as Element) ? masked(tree) : tree])
@@ -190,8 +203,8 @@ export class Recorder {
 
 /** The style element whose text changed, as its rules are recorded as a whole. */
 function styleAround(node: Node): Element | null {
-  const element = node instanceof Element ? node : node.parentElement
-  return element?.localName === 'style' ? element : null
+  const element = node instanceof Element ? node : parentElementOf(node)
+  return element && localNameOf(element) === 'style' ? element : null
 }
 
 function masked(node: RecordedNode): RecordedNode {

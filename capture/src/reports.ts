@@ -1,4 +1,4 @@
-import type { SentLine } from './transport.ts'
+import type { SentLine } from '@dust-trail/core'
 
 /** What a page tells about itself: `(window.dustTrail ??= []).push({ kind: 'action', name: 'order', value: 68 })`. */
 export type Report = { kind: 'page'; results?: number } | (Omit<SentLine, 't'> & { kind: ReportedKind })

@@ -1,3 +1,14 @@
+import {
+  attributeOf,
+  bodyOf,
+  closestTo,
+  localNameOf,
+  nextOf,
+  parentElementOf,
+  previousOf,
+  rootOf,
+} from './dom.ts'
+
 const STATE_CLASS =
   /^(is|has|js|no)-|active|open|select|current|disabled|hover|focus|hidden|show|loading|error|\d{3}|[A-Z]{2,}\d|^css-/
 const GENERATED_ID = /\d{3,}|^[:_]|[0-9a-f]{8}/i
@@ -12,43 +23,44 @@ const INTERACTIVE =
 export function selectorOf(element: Element): string {
   const parts: string[] = []
   let node: Element | null = element
-  while (node && node !== document.documentElement) {
-    const name = node.getAttribute('data-trail-name')
+  while (node && node !== rootOf(document)) {
+    const name = attributeOf(node, 'data-trail-name')
     if (name) {
       parts.unshift(`[data-trail-name="${CSS.escape(name)}"]`)
       break
     }
     // By attribute: a form's own properties are hidden by fields of the same name (id, children, classList).
-    const id = node.getAttribute('id')
+    const id = attributeOf(node, 'id')
     if (id && !GENERATED_ID.test(id)) {
       parts.unshift(`#${CSS.escape(id)}`)
       break
     }
     parts.unshift(partOf(node))
-    node = node === document.body ? null : node.parentElement
+    node = node === bodyOf(document) ? null : parentElementOf(node)
   }
-  return parts.join(' > ').slice(0, 500)
+  // The ground of a page that is shorter than its window is the page itself.
+  return parts.join(' > ').slice(0, 500) || 'html'
 }
 
 function partOf(node: Element): string {
-  const classes = (node.getAttribute('class') ?? '').split(/\s+/)
+  const classes = (attributeOf(node, 'class') ?? '').split(/\s+/)
   const lasting = classes.find((name) => name && !STATE_CLASS.test(name))
-  let part = node.localName + (lasting ? `.${CSS.escape(lasting)}` : '')
-  const before = alike(node, 'previousElementSibling')
-  if (before || alike(node, 'nextElementSibling')) part += `:nth-of-type(${before + 1})`
+  let part = localNameOf(node) + (lasting ? `.${CSS.escape(lasting)}` : '')
+  const before = alike(node, previousOf)
+  if (before || alike(node, nextOf)) part += `:nth-of-type(${before + 1})`
   return part
 }
 
 /** How many siblings on one side have the same tag. */
-function alike(node: Element, side: 'previousElementSibling' | 'nextElementSibling'): number {
+function alike(node: Element, side: (of: Element) => Element | null): number {
   let count = 0
-  for (let next = node[side]; next; next = next[side]) if (next.localName === node.localName) count++
+  for (let next = side(node); next; next = side(next)) if (localNameOf(next) === localNameOf(node)) count++
   return count
 }
 
 /** What a click on this node was meant for: the control around it, or the element itself. */
 export function intended(node: Element): { element: Element; interactive: boolean } {
-  const control = node.closest(INTERACTIVE)
+  const control = closestTo(node, INTERACTIVE)
   if (control) return { element: control, interactive: true }
   // The parts of a drawing are nothing of their own to a person.
   return { element: (node as SVGElement).ownerSVGElement ?? node, interactive: false }

@@ -1,4 +1,17 @@
 import type { RecordedNode } from '@dust-trail/core/recording'
+import {
+  attributesOf,
+  boxOf,
+  firstChildOf,
+  localNameOf,
+  namespaceOf,
+  nextSiblingOf,
+  parentElementOf,
+  rootOf,
+  titleOf,
+  typeOf,
+  valueOf,
+} from './dom.ts'
 import { bullets, cleanUrl, isField, isMasked, withoutTyped } from './mask.ts'
 
 const SKIPPED = new Set(['script', 'noscript', 'template', 'base', 'object', 'embed', 'meta'])
@@ -9,6 +22,8 @@ const DROPPED_ATTRIBUTE = new Set([
 const SCRIPT_ADDRESS = /^\s*(javascript|vbscript|data:text\/html)/i
 const BUTTON = /^(button|submit|reset)$/
 const SVG = 'http://www.w3.org/2000/svg'
+/** Of deeper trees what lies below is left out: the server takes no more. */
+const DEEPEST = 500
 
 /** Numbers for nodes: a node keeps its number as long as it lives. */
 export class NodeIds {
@@ -35,13 +50,16 @@ export class NodeIds {
 export function serialise(
   node: Node,
   ids: NodeIds,
-  masked = isMasked(node.parentElement),
+  masked = isMasked(parentElementOf(node)),
+  depth = 0,
 ): RecordedNode | null {
-  if (node.nodeType === Node.TEXT_NODE)
-    return { id: ids.of(node), text: masked ? bullets(node.nodeValue!) : withoutTyped(node.nodeValue!) }
-  if (node.nodeType !== Node.ELEMENT_NODE) return null
+  if (depth > DEEPEST) return null
+  const type = typeOf(node)
+  if (type === Node.TEXT_NODE)
+    return { id: ids.of(node), text: masked ? bullets(valueOf(node)) : withoutTyped(valueOf(node)) }
+  if (type !== Node.ELEMENT_NODE) return null
   const element = node as Element
-  const tag = element.localName
+  const tag = localNameOf(element).slice(0, 100)
   if (tag === 'style' || tag === 'link') {
     const sheet = styleText(element as HTMLStyleElement)
     return sheet === undefined
@@ -50,8 +68,8 @@ export function serialise(
   }
   if (SKIPPED.has(tag)) return null
   const out: RecordedNode = { id: ids.of(node), tag }
-  if (element.namespaceURI === SVG) out.svg = true
-  const { attributes } = element
+  if (namespaceOf(element) === SVG) out.svg = true
+  const attributes = attributesOf(element)
   let hidden = masked || isField(tag)
   for (let i = 0; i < attributes.length; i++) {
     const { name, value } = attributes[i]!
@@ -62,12 +80,12 @@ export function serialise(
   if (tag === 'input' && BUTTON.test((element as HTMLInputElement).type))
     (out.a ??= {})['value'] = (element as HTMLInputElement).value
   if (tag === 'iframe' || tag === 'video' || tag === 'canvas') {
-    const { width, height } = element.getBoundingClientRect()
+    const { width, height } = boxOf(element)
     ;(out.a ??= {})['data-trail-box'] = `${Math.round(width)}x${Math.round(height)}`
   }
   if (tag === 'textarea') return out
-  for (let child = element.firstChild; child; child = child.nextSibling) {
-    const written = serialise(child, ids, hidden)
+  for (let child = firstChildOf(element); child; child = nextSiblingOf(child)) {
+    const written = serialise(child, ids, hidden, depth + 1)
     if (written) (out.c ??= []).push(written)
   }
   return out
@@ -84,7 +102,7 @@ export function safeAttribute(element: Element, name: string, value: string): st
     return null
   if (name === 'href' || name === 'xlink:href') return value.startsWith('#') ? value : ''
   if (name === 'src')
-    return element.localName === 'img' ? absolute((element as HTMLImageElement).currentSrc || value) : null
+    return localNameOf(element) === 'img' ? absolute((element as HTMLImageElement).currentSrc || value) : null
   return withoutTyped(value)
 }
 
@@ -131,10 +149,10 @@ export function takeSnapshot(ids: NodeIds): {
 } {
   return {
     url: cleanUrl(location.href),
-    title: withoutTyped(document.title),
+    title: withoutTyped(titleOf(document)).slice(0, 2048),
     // Without the scroll bar: the width that the page was laid out in.
-    width: document.documentElement.clientWidth || innerWidth,
-    height: innerHeight,
-    root: serialise(document.documentElement, ids)!,
+    width: Math.max(1, rootOf(document)!.clientWidth || innerWidth),
+    height: Math.max(1, innerHeight),
+    root: serialise(rootOf(document)!, ids)!,
   }
 }

@@ -1,21 +1,16 @@
-import type { Line, RecordItem, Snapshot } from '@dust-trail/core'
+import { beacon, later, now, send, toJson } from './dom.ts'
+import type { Batch, RecordItem, SentLine, Snapshot } from '@dust-trail/core'
 
-/** A line as it leaves the page: who the visitor is, the batch says once. */
-export type SentLine = Omit<Line, 'visitor'>
-
-export interface Batch {
-  v: 1
-  site: string
-  visitor: string
-  /** one loaded document; batches of a document are numbered from 0 */
-  document: string
-  n: number
-  tab: string
-  startMs: number
-  sentMs: number
-  lines: SentLine[]
-  items: RecordItem[]
-  snapshot?: Snapshot
+/** The first of some entries, as many as fit, at least one; they are taken out. */
+function partOf<T>(entries: T[], most: number): T[] {
+  let bytes = 0
+  let count = 0
+  while (count < entries.length && count < MOST_PER_BATCH) {
+    bytes += toJson(entries[count]).length
+    if (count && bytes > most) break
+    count++
+  }
+  return entries.splice(0, count)
 }
 
 export type BatchHead = Pick<Batch, 'site' | 'visitor' | 'document' | 'tab' | 'startMs'>
@@ -25,6 +20,10 @@ const FLUSH_MS = 1000
 const BEACON_BYTES = 60_000
 const MOST_WAITING = 60
 const MOST_PER_BATCH = 400
+/** About how large a batch may be. */
+const PART_BYTES = 500_000
+/** The server takes no more than 8 MiB at once. */
+const MOST_SNAPSHOT = 7_000_000
 
 /**
  * Brings batches to the server, one at a time and in order, until each is acknowledged; what is left when the page
@@ -37,6 +36,8 @@ export class Transport {
   #waiting: Batch[] = []
   #n = 0
   #sending = false
+  /** the batch that was sent and may have arrived: it must not change any more */
+  #sent: Batch | undefined
   #retryMs = 1000
   #timer = 0
 
@@ -62,47 +63,84 @@ export class Transport {
 
   /** Closes the document that was being recorded and begins another. */
   restart(head: BatchHead): void {
-    this.#cut()
+    this.#cut(PART_BYTES)
     this.head = head
     this.#n = 0
   }
 
   /** Everything not yet acknowledged, now, in a way that outlives the page. */
   leave(): void {
-    this.#cut()
+    // What happened before how it looked: a beacon has little room.
+    this.#cut(BEACON_BYTES / 2)
     this.#waiting = this.#waiting.filter((batch) => {
-      const body = JSON.stringify({ ...batch, sentMs: Date.now() })
-      return !(body.length < BEACON_BYTES && navigator.sendBeacon(this.address, body))
+      const body = toJson({ ...batch, sentMs: now() })
+      return !(body.length < BEACON_BYTES && beacon?.(this.address, body))
     })
     void this.#send()
   }
 
   #schedule(): void {
     if (!this.#timer)
-      this.#timer = setTimeout(() => {
+      this.#timer = later(() => {
         this.#timer = 0
-        this.#cut()
+        this.#cut(PART_BYTES)
         void this.#send()
-      }, FLUSH_MS) as unknown as number
+      }, FLUSH_MS)
   }
 
-  #cut(): void {
-    while (this.#lines.length || this.#items.length || this.#snapshot) {
-      const batch: Batch = {
-        v: 1,
-        ...this.head,
-        n: this.#n++,
-        sentMs: 0,
-        lines: this.#lines.splice(0, MOST_PER_BATCH),
-        items: this.#items.splice(0, MOST_PER_BATCH),
-      }
-      if (this.#snapshot) {
-        batch.snapshot = this.#snapshot
-        this.#snapshot = undefined
-      }
-      this.#waiting.push(batch)
+  /** Makes batches of what has gathered, none much larger than so many bytes: what is too large goes in parts. */
+  #cut(most: number): void {
+    if (this.#snapshot) {
+      // A page that no server takes is left out; what happened on it is not.
+      if (toJson(this.#snapshot).length < MOST_SNAPSHOT) this.#add([], [], this.#snapshot)
+      this.#snapshot = undefined
     }
-    if (this.#waiting.length > MOST_WAITING) this.#waiting.splice(1, this.#waiting.length - MOST_WAITING)
+    while (this.#lines.length) this.#add(partOf(this.#lines, most), [])
+    while (this.#items.length) this.#add([], partOf(this.#items, most))
+    this.#makeRoom()
+  }
+
+  #add(lines: SentLine[], items: RecordItem[], snapshot?: Snapshot): void {
+    const last = this.#waiting[this.#waiting.length - 1]
+    // Little that has not gone yet goes together.
+    if (
+      last &&
+      last !== this.#sent &&
+      !snapshot &&
+      last.document === this.head.document &&
+      !this.#full(last, lines, items)
+    ) {
+      last.lines.push(...lines)
+      last.items.push(...items)
+      return
+    }
+    this.#waiting.push({
+      v: 1,
+      ...this.head,
+      ...{ n: this.#n++, sentMs: 0, lines, items },
+      ...(snapshot && { snapshot }),
+    })
+  }
+
+  #full(batch: Batch, lines: SentLine[], items: RecordItem[]): boolean {
+    return (
+      batch.lines.length + lines.length > MOST_PER_BATCH ||
+      batch.items.length + items.length > MOST_PER_BATCH ||
+      toJson(batch).length + toJson(lines).length + toJson(items).length > BEACON_BYTES
+    )
+  }
+
+  /** Where the server has been away for long, recordings go before what happened, and the oldest of that goes last. */
+  #makeRoom(): void {
+    if (this.#waiting.length <= MOST_WAITING) return
+    for (const batch of this.#waiting) {
+      if (batch === this.#sent) continue
+      batch.items = []
+      delete batch.snapshot
+    }
+    this.#waiting = this.#waiting.filter((batch) => batch === this.#sent || batch.lines.length)
+    while (this.#waiting.length > 4 * MOST_WAITING)
+      this.#waiting.splice(this.#waiting[0] === this.#sent ? 1 : 0, 1)
   }
 
   async #send(): Promise<void> {
@@ -110,8 +148,9 @@ export class Transport {
     this.#sending = true
     try {
       for (let batch = this.#waiting[0]; batch; batch = this.#waiting[0]) {
-        const body = JSON.stringify({ ...batch, sentMs: Date.now() })
-        const answer = await fetch(this.address, {
+        this.#sent = batch
+        const body = toJson({ ...batch, sentMs: now() })
+        const answer = await send(this.address, {
           method: 'POST',
           body,
           keepalive: body.length < BEACON_BYTES,
@@ -123,7 +162,7 @@ export class Transport {
         this.#retryMs = 1000
       }
     } catch {
-      setTimeout(() => void this.#send(), this.#retryMs)
+      later(() => void this.#send(), this.#retryMs)
       this.#retryMs = Math.min(this.#retryMs * 2, 30_000)
     } finally {
       this.#sending = false

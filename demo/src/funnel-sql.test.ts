@@ -3,7 +3,7 @@ import { QueryTypes } from 'sequelize'
 import request from 'supertest'
 import { afterAll, expect, it } from 'vitest'
 import { inTransaction } from '../../server/src/store/database.ts'
-import { writeSessions } from '../../server/src/store/bulk.ts'
+import { writeSessions } from '../../server/src/store/write-sessions.ts'
 import { testApp, testDatabase } from '../../server/src/test-database.ts'
 import { LAYOUTS_FILE, readLayouts } from './layout.ts'
 import { designed } from './simulator/scenario.ts'
@@ -59,7 +59,7 @@ it('a funnel on the demo counts what a query in SQL over the exported rows count
       response.on('end', () => done(null, text))
     })
     .expect(200)
-  engines.stop()
+  await engines.stop()
   const rows = (file.body as string)
     .trim()
     .split('\n')

@@ -3,8 +3,8 @@ import { resolve } from 'node:path'
 import { QueryTypes } from 'sequelize'
 import type { Step } from '@dust-trail/core'
 import { connect, inTransaction } from '../../server/src/store/database.ts'
-import type { WholeSession } from '../../server/src/store/bulk.ts'
-import { writeSessions } from '../../server/src/store/bulk.ts'
+import type { WholeSession } from '../../server/src/store/write-sessions.ts'
+import { writeSessions } from '../../server/src/store/write-sessions.ts'
 import { migrate } from '../../server/src/store/migrations.ts'
 import type { SiteRow } from '../../server/src/store/models.ts'
 import type { PackedSnapshot } from '../../server/src/store/recordings.ts'
@@ -104,6 +104,7 @@ function observatory(): Omit<SiteRow, 'id'> {
     goal: 'Booked',
     retentionDays: null,
     recordingDays: null,
+    rates: [],
     pageGroups: [
       { name: 'Home', pattern: '/' },
       { name: 'Observing nights', pattern: '/nights' },

@@ -8,8 +8,8 @@ import { parseArgs } from 'node:util'
 import { LAYOUTS_FILE, readLayouts } from './layout.ts'
 import type { FaultName } from './simulator/scenario.ts'
 import { DECOY_NAMES, DECOYS, FAULT_NAMES, FAULTS } from './simulator/scenario.ts'
-import { measureCosts } from './simulator/truth.ts'
 import { scenarioOf } from './simulator/simulate.ts'
+import { measureCosts } from './simulator/truth.ts'
 
 const { values } = parseArgs({
   options: {

@@ -2,9 +2,18 @@ import type { RecordedNode, RecordItem, Snapshot } from '@dust-trail/core/record
 import { DOCUMENT_ID } from '@dust-trail/core/recording'
 import { safeElement, setSafely } from './safe-node.ts'
 
-/** A recorded page, standing again in a frame and following its recording step by step. */
+/** Deepest tree, and most nodes, that are rebuilt: what is beyond is skipped. */
+const DEEPEST = 512
+const MOST_NODES = 200_000
+
+/**
+ * A recorded page, standing again in a frame and following its recording step by step. A recording may come from anywhere
+ * and be made to stop whoever shows it: what cannot be done is skipped and counted.
+ */
 export class Rebuilt {
   #nodes = new Map<number, Node>()
+  /** steps and nodes that were skipped since the page was shown */
+  skipped = 0
 
   /** @param document  of a frame made by createFrame */
   constructor(private readonly document: Document) {}
@@ -12,6 +21,7 @@ export class Rebuilt {
   /** Puts the page as it was at the beginning in place of whatever stood there. */
   show(snapshot: Snapshot): void {
     this.#nodes.clear()
+    this.skipped = 0
     const { document } = this
     const policy = document.head?.querySelector('meta[http-equiv="Content-Security-Policy"]')
     const html = document.documentElement
@@ -19,32 +29,44 @@ export class Rebuilt {
     html.replaceChildren()
     if (!('tag' in snapshot.root)) return
     this.#nodes.set(snapshot.root.id, html)
-    for (const [name, value] of Object.entries(snapshot.root.a ?? {})) setSafely(html, name, value)
-    for (const child of snapshot.root.c ?? []) {
-      const node = this.#make(child)
-      if (node) html.append(node)
-    }
+    for (const [name, value] of Object.entries(snapshot.root.a ?? {}))
+      this.#try(() => setSafely(html, name, value))
+    this.#fill(html, snapshot.root.c ?? [], 1)
     // Removing the element would not lift the policy; keeping it lets anyone see that it is there.
     if (policy) (document.head ?? html).prepend(policy)
   }
 
-  /** Does what the visitor's page did. What names nodes that are not there is passed over. */
+  /** Does what the visitor's page did. */
   apply(item: RecordItem): void {
     if (item.k === 'change') this.#change(item)
-    else if (item.k === 'scroll') this.#scroll(item)
-    else if (item.k === 'input') {
-      const field = this.#nodes.get(item.id) as HTMLInputElement | undefined
-      // A field shows how much was typed, never what.
-      if (field && 'value' in field && field.localName !== 'select')
+    else if (item.k === 'scroll') this.#try(() => this.#scroll(item))
+    else if (item.k === 'input')
+      this.#try(() => {
+        const field = this.#nodes.get(item.id) as HTMLInputElement | undefined
+        // A field shows how much was typed, never what; of files it shows nothing, and takes nothing.
+        if (!field || !('value' in field) || field.localName === 'select' || field.type === 'file') return
         field.value = '•'.repeat(Math.min(item.length, 200))
-    }
+      })
   }
 
   nodeOf(id: number): Node | undefined {
     return this.#nodes.get(id)
   }
 
-  #make(recorded: RecordedNode): Node | null {
+  /** Does one step; where it cannot be done it is counted. */
+  #try(step: () => void): void {
+    try {
+      step()
+    } catch {
+      this.skipped++
+    }
+  }
+
+  #make(recorded: RecordedNode, depth: number): Node | null {
+    if (depth > DEEPEST || this.#nodes.size >= MOST_NODES) {
+      this.skipped++
+      return null
+    }
     if ('text' in recorded) {
       const text = this.document.createTextNode(recorded.text)
       this.#nodes.set(recorded.id, text)
@@ -53,33 +75,47 @@ export class Rebuilt {
     const element = safeElement(this.document, recorded)
     if (!element) return null
     this.#nodes.set(recorded.id, element)
-    for (const child of recorded.c ?? []) {
-      const node = this.#make(child)
-      if (node) element.append(node)
-    }
+    this.#fill(element, recorded.c ?? [], depth + 1)
     return element
   }
 
+  #fill(parent: Element, children: readonly RecordedNode[], depth: number): void {
+    for (const child of children)
+      this.#try(() => {
+        const node = this.#make(child, depth)
+        if (node) parent.append(node)
+      })
+  }
+
   #change(item: Extract<RecordItem, { k: 'change' }>): void {
-    for (const id of item.gone ?? []) {
-      this.#nodes.get(id)?.parentNode?.removeChild(this.#nodes.get(id)!)
-      this.#nodes.delete(id)
-    }
-    for (const [parentId, beforeId, recorded] of item.add ?? []) {
-      const parent = this.#nodes.get(parentId)
-      const node = parent && this.#make(recorded)
-      if (!node) continue
-      const before = beforeId ? this.#nodes.get(beforeId) : undefined
-      parent.insertBefore(node, before?.parentNode === parent ? before : null)
-    }
-    for (const [id, name, value] of item.attr ?? []) {
-      const element = this.#nodes.get(id)
-      if (element?.nodeType === 1) setSafely(element as Element, name, value)
-    }
-    for (const [id, text] of item.text ?? []) {
-      const node = this.#nodes.get(id)
-      if (node?.nodeType === 3) node.nodeValue = text
-    }
+    const { documentElement } = this.document
+    for (const id of item.gone ?? [])
+      this.#try(() => {
+        const node = this.#nodes.get(id)
+        // Without its root there is no page any more.
+        if (node === documentElement) throw new Error('the root stays')
+        node?.parentNode?.removeChild(node)
+        this.#nodes.delete(id)
+      })
+    for (const [parentId, beforeId, recorded] of item.add ?? [])
+      this.#try(() => {
+        const parent = this.#nodes.get(parentId)
+        if (!parent) return
+        if (parent.nodeType !== 1) throw new Error('only elements have children')
+        const node = this.#make(recorded, depthOf(parent) + 1)
+        const before = beforeId ? this.#nodes.get(beforeId) : undefined
+        if (node) parent.insertBefore(node, before?.parentNode === parent ? before : null)
+      })
+    for (const [id, name, value] of item.attr ?? [])
+      this.#try(() => {
+        const element = this.#nodes.get(id)
+        if (element?.nodeType === 1) setSafely(element as Element, name, value)
+      })
+    for (const [id, text] of item.text ?? [])
+      this.#try(() => {
+        const node = this.#nodes.get(id)
+        if (node?.nodeType === 3) node.nodeValue = text
+      })
   }
 
   #scroll(item: Extract<RecordItem, { k: 'scroll' }>): void {
@@ -90,4 +126,10 @@ export class Rebuilt {
     const element = this.#nodes.get(item.id)
     if (element?.nodeType === 1) (element as Element).scrollTo(item.x, item.y)
   }
+}
+
+function depthOf(node: Node): number {
+  let depth = 0
+  for (let above = node.parentNode; above && depth <= DEEPEST; above = above.parentNode) depth++
+  return depth
 }

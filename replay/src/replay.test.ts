@@ -90,6 +90,36 @@ describe('Rebuilt', () => {
   })
 })
 
+describe('a recording that is made to stop the player', () => {
+  it('does not: what cannot be done is skipped and counted, and the rest is shown', () => {
+    const target = fresh()
+    const rebuilt = new Rebuilt(target)
+    let deep: RecordedNode = { id: 5000, text: 'at the bottom' }
+    for (let id = 4999; id > 3000; id--) deep = { id, tag: 'div', c: [deep] }
+    rebuilt.show(
+      page(
+        { id: 10, tag: 'p', c: [{ id: 11, text: 'a' }] },
+        { id: 12, tag: 'input', a: { type: 'file' } },
+        deep,
+      ),
+    )
+    expect(rebuilt.skipped).toBe(1)
+    rebuilt.apply({ at: 0, k: 'input', id: 12, length: 5 })
+    rebuilt.apply({
+      ...{ at: 1, k: 'change', gone: [1, 77] },
+      add: [
+        [11, 0, { id: 20, tag: 'b' }],
+        [3, 0, { id: 21, tag: 'b', c: [{ id: 22, text: 'still there' }] }],
+      ],
+      attr: [[11, 'class', 'x']],
+    })
+    expect(rebuilt.skipped).toBe(3)
+    expect(target.documentElement).not.toBeNull()
+    expect(target.body.textContent).toContain('still there')
+    expect(target.body.textContent).not.toContain('at the bottom')
+  })
+})
+
 describe('policy', () => {
   it('lets the frame load pictures from the site alone, and from us never', () => {
     const text = policy({

@@ -17,13 +17,71 @@ const SOURCES = [
   'package-lock.json',
 ]
 
+const STAMP = join(ROOT, 'dist/.built')
+
+/** Programs of the server side: name in dist/ -> source. */
+const PROGRAMS = {
+  server: 'server/src/main.ts',
+  'import-worker': 'server/src/import/worker.ts',
+  'engine-worker': 'server/src/engine/worker.ts',
+  packer: 'server/src/store/packer.ts',
+  'load-demo': 'demo/src/load.ts',
+  site: 'demo/src/site/main.ts',
+  'describe-api': 'server/src/describe-api.ts',
+}
+
+const FOLDERS = {
+  core: 'core/src/index.ts',
+  api: 'api/src/index.ts',
+  'core/recording': 'core/src/recording/types.ts',
+  'core/user-agent': 'core/src/events/user-agent.ts',
+}
+
+/** Workspaces come as sources and are bundled; packages from the registry stay outside. */
+const workspaces = {
+  name: 'workspaces',
+  setup(builder) {
+    builder.onResolve({ filter: /^@dust-trail\// }, ({ path }) => {
+      const file = FOLDERS[path.replace('@dust-trail/', '')]
+      return file ? { path: join(ROOT, file) } : undefined
+    })
+  },
+}
+
+const PROGRAM_OPTIONS = {
+  absWorkingDir: ROOT,
+  entryPoints: PROGRAMS,
+  outdir: 'dist',
+  outExtension: { '.js': '.mjs' },
+  bundle: true,
+  platform: 'node',
+  format: 'esm',
+  target: 'node20',
+  packages: 'external',
+  sourcemap: true,
+}
+
+const CAPTURE_OPTIONS = {
+  absWorkingDir: ROOT,
+  entryPoints: { capture: 'capture/src/index.ts' },
+  outdir: 'dist',
+  bundle: true,
+  minify: true,
+  format: 'iife',
+  target: 'es2022',
+}
+
+/** Whether dist/ was built from the sources as they are. */
+export function isBuilt() {
+  return existsSync(STAMP) && readFileSync(STAMP, 'utf8') === fingerprint()
+}
+
 export async function ensureBuilt() {
-  const stamp = join(ROOT, 'dist/.built')
+  if (isBuilt()) return
   const wanted = fingerprint()
-  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted) return
   console.log('Building …')
   await build()
-  writeFileSync(stamp, wanted)
+  writeFileSync(STAMP, wanted)
 }
 
 async function build() {
@@ -31,73 +89,37 @@ async function build() {
   rmSync(dist, { recursive: true, force: true })
   mkdirSync(dist, { recursive: true })
   const esbuild = await import('esbuild')
-  const node = {
-    bundle: true,
-    platform: 'node',
-    format: 'esm',
-    target: 'node20',
-    packages: 'external',
-    sourcemap: true,
-    absWorkingDir: ROOT,
-  }
-  // Workspaces come as sources and are bundled; packages from the registry stay outside.
-  const plugins = [
-    {
-      name: 'workspaces',
-      setup(builder) {
-        const folders = {
-          core: 'core/src/index.ts',
-          api: 'api/src/index.ts',
-          'core/recording': 'core/src/recording/types.ts',
-          'core/user-agent': 'core/src/events/user-agent.ts',
-        }
-        builder.onResolve({ filter: /^@dust-trail\// }, ({ path }) => {
-          const file = folders[path.replace('@dust-trail/', '')]
-          return file ? { path: join(ROOT, file) } : undefined
-        })
-      },
-    },
-  ]
-  await esbuild.build({ ...node, plugins, entryPoints: ['server/src/main.ts'], outfile: 'dist/server.mjs' })
-  await esbuild.build({
-    ...node,
-    plugins,
-    entryPoints: ['server/src/import/worker.ts'],
-    outfile: 'dist/import-worker.mjs',
-  })
-  await esbuild.build({
-    ...node,
-    plugins,
-    entryPoints: ['server/src/engine/worker.ts'],
-    outfile: 'dist/engine-worker.mjs',
-  })
-  await esbuild.build({
-    ...node,
-    plugins,
-    entryPoints: ['server/src/store/packer.ts'],
-    outfile: 'dist/packer.mjs',
-  })
-  await esbuild.build({ ...node, plugins, entryPoints: ['demo/src/load.ts'], outfile: 'dist/load-demo.mjs' })
-  await esbuild.build({ ...node, plugins, entryPoints: ['demo/src/site/main.ts'], outfile: 'dist/site.mjs' })
-  await esbuild.build({
-    absWorkingDir: ROOT,
-    plugins,
-    entryPoints: ['capture/src/index.ts'],
-    bundle: true,
-    minify: true,
-    format: 'iife',
-    target: 'es2022',
-    outfile: 'dist/capture.js',
-  })
+  await esbuild.build({ ...PROGRAM_OPTIONS, plugins: [workspaces] })
+  await esbuild.build({ ...CAPTURE_OPTIONS, plugins: [workspaces] })
+  const described = await run(process.execPath, [join(dist, 'describe-api.mjs'), join(dist, 'openapi.json')])
+  if (described !== 0) throw new Stop('The description of the API could not be written: see above.')
   const code = await run(
     process.execPath,
     [join(ROOT, 'node_modules/vite/bin/vite.js'), 'build', '--logLevel', 'warn'],
     {
       cwd: join(ROOT, 'web'),
+      // Tests that build first run with another mode, in which React would be the one for development.
+      env: { ...process.env, NODE_ENV: 'production' },
       stdio: ['ignore', 'ignore', 'inherit'],
     },
   ).catch(() => 1)
   if (code !== 0) throw new Stop('The web application could not be built: see above.')
+}
+
+/** Builds all but the web application anew with every change. Calls back each time it worked, the first time too. */
+export async function watchBuild(built) {
+  rmSync(STAMP, { force: true })
+  const esbuild = await import('esbuild')
+  const report = {
+    name: 'report',
+    setup: (builder) => builder.onEnd(({ errors }) => errors.length === 0 && built()),
+  }
+  const contexts = await Promise.all([
+    esbuild.context({ ...PROGRAM_OPTIONS, plugins: [workspaces, report], logLevel: 'warning' }),
+    esbuild.context({ ...CAPTURE_OPTIONS, plugins: [workspaces], logLevel: 'warning' }),
+  ])
+  await Promise.all(contexts.map((context) => context.watch()))
+  return { stop: () => Promise.all(contexts.map((context) => context.dispose())) }
 }
 
 function fingerprint() {

@@ -3,6 +3,7 @@ import { fork, spawn } from 'node:child_process'
 import { createServer } from 'node:net'
 import { join } from 'node:path'
 import { Stop } from './install.mjs'
+import { keepRunning } from './keep-running.mjs'
 import { ROOT } from './run.mjs'
 
 const STOP_MS = 8000
@@ -39,29 +40,25 @@ export function loadDemo(env, quiet = false) {
   })
 }
 
-/** Starts a built program that reports when it is ready. Resolves to { child, exited, stop, loaded }. */
+/**
+ * Starts a built program that reports when it is ready; one that ends unexpectedly afterwards is started again. Resolves
+ * to { child, exited, stop, loaded }.
+ */
 export function startProgram(file, env) {
   return new Promise((resolve, reject) => {
-    const child = fork(join(ROOT, 'dist', file), {
-      cwd: ROOT,
-      env: { ...process.env, ...env },
-      detached: true,
-    })
-    const exited = new Promise((settle) => child.on('exit', settle))
-    const stop = async () => {
-      if (child.exitCode === null && child.signalCode === null) {
-        child.kill('SIGTERM')
-        const timer = setTimeout(() => child.kill('SIGKILL'), STOP_MS)
-        await exited
-        clearTimeout(timer)
-      }
-    }
+    const launch = () =>
+      fork(join(ROOT, 'dist', file), { cwd: ROOT, env: { ...process.env, ...env }, detached: true })
+    const part = keepRunning(launch, () => console.error(`${file} had ended and was started again.`))
+    const { child, exited } = part
+    const stop = () => part.stop(STOP_MS)
     const loaded = new Promise((settle) =>
       child.on('message', (message) => message?.type === 'loaded' && settle()),
     )
-    child.on('error', reject)
     child.on('message', (message) => {
-      if (message?.type === 'ready') resolve({ child, exited, stop, loaded })
+      if (message?.type === 'ready') {
+        part.isReady()
+        resolve({ child, exited, stop, loaded })
+      }
       if (message?.type === 'failed') reject(new Stop(`${file} cannot start: ${message.message}`))
     })
     void exited.then((code) =>

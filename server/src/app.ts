@@ -1,15 +1,26 @@
 import { openApi } from '@dust-trail/api'
+import type { AnyQuestion } from '@dust-trail/core'
 import compression from 'compression'
-import type { ErrorRequestHandler, Express } from 'express'
+import type { ErrorRequestHandler, Express, Request, Response } from 'express'
 import express from 'express'
 import helmet from 'helmet'
 import type { Logger } from 'pino'
+import { existsSync } from 'node:fs'
 import { join } from 'node:path'
 import type { Sequelize } from 'sequelize'
+import type { BodyLimits } from './body-guard.ts'
+import { bodyGuard } from './body-guard.ts'
 import type { Engines } from './engine/engines.ts'
-import { Collector } from './ingest/collect.ts'
-import { ProblemError } from './problem.ts'
+import { noThread } from './engine/threads.ts'
 import type { ImportJobs } from './import/jobs.ts'
+import type { Health } from './health.ts'
+import type { CollectBudgets } from './ingest/budgets.ts'
+import type { Collector } from './ingest/collect.ts'
+import type { Refusals } from './ingest/refusals.ts'
+import { methodsAllowed } from './methods.ts'
+import { Metrics } from './metrics.ts'
+import { ProblemError } from './problem.ts'
+import { requestLog } from './request-log.ts'
 import { collectRoutes } from './routes/collect.ts'
 import { exportRoutes } from './routes/export.ts'
 import { fixRoutes } from './routes/fixes.ts'
@@ -21,8 +32,9 @@ import { segmentRoutes } from './routes/segments.ts'
 import { sessionRoutes } from './routes/sessions.ts'
 import { siteRoutes } from './routes/sites.ts'
 import { trailRoutes } from './routes/trails.ts'
+import { databaseProblem } from './store/database-problem.ts'
 import type { Models } from './store/models.ts'
-import type { Keeper } from './store/retention.ts'
+import type { RetentionJob } from './store/retention.ts'
 
 export interface AppParts {
   sequelize: Sequelize
@@ -34,9 +46,20 @@ export interface AppParts {
   /** addresses under which this server is reached */
   ownOrigins: readonly string[]
   jobs: ImportJobs
-  keeper: Keeper
+  retention: RetentionJob
+  collector: Collector
+  refusals: Refusals
+  /** undefined = nobody asks */
+  health?: Health
+  budgets?: CollectBudgets
+  /** that an uploaded file may have; none where it is missing */
+  mostUploadBytes?: number
+  /** how deeply nested, and of how many parts, what is asked may be */
+  bodies?: BodyLimits
   /** where uploaded files wait while they are imported */
   folder: string
+  /** those of the product unless others are given */
+  questions?: readonly AnyQuestion[]
 }
 
 /** The HTTP side: the API, collecting, and the built files. */
@@ -48,11 +71,23 @@ export function createApp({
   files,
   ownOrigins,
   jobs,
-  keeper,
+  retention,
   folder,
+  questions,
+  collector,
+  refusals,
+  health,
+  budgets,
+  mostUploadBytes,
+  bodies,
 }: AppParts): Express {
   const app = express()
   app.disable('x-powered-by')
+  app.use(requestLog(log))
+  const metrics = new Metrics(engines, refusals)
+  app.use(metrics.watch)
+  // Before what is for people: nobody reads these answers, and there are many.
+  app.use('/collect', collectRoutes({ engines, collector, refusals, ...(budgets && { budgets }) }))
   app.use(
     helmet({
       contentSecurityPolicy: {
@@ -75,25 +110,45 @@ export function createApp({
       strictTransportSecurity: false,
     }),
   )
-  app.use('/collect', collectRoutes(engines, new Collector(sequelize)))
+  app.get('/health/live', (_, response) => void response.json({ status: 'ok' }))
+  if (health) {
+    const look = async (_: Request, response: Response) => {
+      const found = await health.look()
+      response.status(found.status === 'ok' ? 200 : 503).json(found)
+    }
+    app.get('/health', look)
+    app.get('/health/ready', look)
+  }
+  app.get('/metrics', async (_, response) => {
+    response.type('text/plain; version=0.0.4').send(await metrics.text())
+  })
   app.use(compression())
-  const description = JSON.stringify(openApi())
+  // It was written when the product was built; here it is made only where nothing is built, or for other questions.
+  const written = files && !questions ? join(files, 'openapi.json') : undefined
   app.get('/api/openapi.json', (_, response) => {
-    response.type('json').send(description)
+    if (written && existsSync(written)) response.sendFile(written)
+    else response.type('json').send(JSON.stringify(openApi(questions)))
   })
   const api = express.Router()
-  api.use(express.json({ limit: '1mb' }))
+  api.use((_request, _response, next) => {
+    if (engines.answering) next()
+    else throw noThread()
+  })
+  api.use(express.json({ limit: '1mb' }), bodyGuard(bodies))
   // Answers on a part of the data say so.
   api.use('/sites/:site', (request, response, next) => {
-    const loading = engines.get(request.params.site)?.loading
+    const site = engines.get(request.params.site)
+    // As of when an answer is: whatever was in the data by then is in it.
+    if (site) response.setHeader('dust-trail-version', String(site.version))
+    const loading = site?.loading
     if (loading) response.setHeader('dust-trail-loaded', `${loading.blocks}/${loading.of} blocks`)
     next()
   })
   api.use(
-    importRoutes(engines, jobs, folder),
+    importRoutes(engines, jobs, folder, mostUploadBytes),
     exportRoutes(engines, sequelize),
-    siteRoutes({ engines, models, sequelize, keeper, ownOrigins }),
-    questionRoutes(engines, sequelize),
+    siteRoutes({ engines, models, sequelize, retention, ownOrigins, refusals }),
+    questionRoutes(engines, sequelize, questions),
     sessionRoutes(engines, sequelize),
     funnelRoutes(engines, models),
     labelRoutes(engines, models),
@@ -101,12 +156,18 @@ export function createApp({
     fixRoutes(engines, models),
     trailRoutes(engines, models),
   )
+  api.use(methodsAllowed(api))
   api.use(() => {
     throw new ProblemError(404, 'not-found', 'There is nothing at this address.', 'Check the address.')
   })
   app.use('/api/v1', api)
   if (files) serveFiles(app, files)
-  app.use(problems(log))
+  app.use(
+    problems(log, ({ path }, message) => {
+      const site = engines.get(/\/sites\/([^/]+)/.exec(path)?.[1] ?? '')
+      if (site) refusals.add(site.row.id, 'budget', message, Date.now())
+    }),
+  )
   return app
 }
 
@@ -127,7 +188,7 @@ function serveFiles(app: Express, files: string): void {
   })
 }
 
-function problems(log: Logger): ErrorRequestHandler {
+function problems(log: Logger, metBudget: (request: Request, message: string) => void): ErrorRequestHandler {
   return (error: unknown, request, response, next) => {
     if (response.headersSent) {
       next(error)
@@ -135,12 +196,17 @@ function problems(log: Logger): ErrorRequestHandler {
     }
     const problem = asProblem(error)
     if (problem.status >= 500) log.error({ err: error, path: request.path }, 'request failed')
+    if (problem.more.budget) metBudget(request, problem.message)
+    const after = problem.more.retryAfterS ?? (problem.status === 503 ? 1 : 0)
+    if (after) response.setHeader('retry-after', String(after))
     response.status(problem.status).type('application/problem+json').send(JSON.stringify(problem.toProblem()))
   }
 }
 
 function asProblem(error: unknown): ProblemError {
   if (error instanceof ProblemError) return error
+  const ofDatabase = databaseProblem(error)
+  if (ofDatabase) return ofDatabase
   const status = (error as { status?: number } | null)?.status
   if (status === 413)
     return new ProblemError(413, 'too-large', 'The request is too large.', 'Send less at once.')

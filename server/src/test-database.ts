@@ -1,16 +1,21 @@
 import { randomBytes } from 'node:crypto'
+import type { AnyQuestion } from '@dust-trail/core'
 import type { Sequelize } from 'sequelize'
 import { tmpdir } from 'node:os'
 import type { Express } from 'express'
 import { pino } from 'pino'
 import { createApp } from './app.ts'
 import { Engines } from './engine/engines.ts'
+import type { Threads } from './engine/threads.ts'
 import { ImportJobs } from './import/jobs.ts'
+import type { CollectBudgets } from './ingest/budgets.ts'
+import { Collector } from './ingest/collect.ts'
+import { Refusals } from './ingest/refusals.ts'
 import { connect } from './store/database.ts'
-import { Keeper } from './store/retention.ts'
 import { migrate } from './store/migrations.ts'
 import type { Models, SiteRow } from './store/models.ts'
 import { defineModels } from './store/models.ts'
+import { RetentionJob } from './store/retention.ts'
 
 /** A database of its own on the tests' MariaDB, with one site; dropped by `close`. For tests only. */
 export async function testDatabase(): Promise<{
@@ -42,6 +47,7 @@ export async function testDatabase(): Promise<{
     goal: '/thanks',
     retentionDays: null,
     recordingDays: null,
+    rates: [],
     pageGroups: [{ name: 'An item', pattern: '/items/:item' }],
   })
   return {
@@ -58,24 +64,36 @@ export async function testDatabase(): Promise<{
 }
 
 /** The HTTP side over a test's database, with what is in it loaded. For tests only. */
-export async function testApp({
-  url,
-  sequelize,
-  models,
-}: Pick<Awaited<ReturnType<typeof testDatabase>>, 'url' | 'sequelize' | 'models'>): Promise<{
+export async function testApp(
+  { url, sequelize, models }: Pick<Awaited<ReturnType<typeof testDatabase>>, 'url' | 'sequelize' | 'models'>,
+  {
+    threads,
+    questions,
+    budgets,
+    collector = new Collector(sequelize),
+  }: {
+    threads?: Threads
+    questions?: readonly AnyQuestion[]
+    budgets?: CollectBudgets
+    collector?: Collector
+  } = {},
+): Promise<{
   app: Express
   engines: Engines
   jobs: ImportJobs
 }> {
-  const engines = new Engines(sequelize, models, (error) => {
+  const failed = (error: unknown) => {
     throw error
-  })
+  }
+  const engines = new Engines(sequelize, models, failed, threads)
   await (
     await engines.load()
   ).loaded
+  const refusals = new Refusals(sequelize, failed)
   const jobs = new ImportJobs(
     models,
     engines,
+    collector,
     url,
     new URL('../../dist/import-worker.mjs', import.meta.url),
     (error) => {
@@ -86,14 +104,18 @@ export async function testApp({
     sequelize,
     models,
     engines,
-    keeper: new Keeper(sequelize, engines, (error) => {
+    retention: new RetentionJob(sequelize, engines, (error) => {
       throw error
     }),
     log: pino({ level: 'silent' }),
     files: undefined,
     ownOrigins: ['http://127.0.0.1:4180'],
     jobs,
+    collector,
+    refusals,
     folder: tmpdir(),
+    ...(questions && { questions }),
+    ...(budgets && { budgets }),
   })
   return { app, engines, jobs }
 }

@@ -2,9 +2,9 @@ import type { Express } from 'express'
 import request from 'supertest'
 import { afterAll, beforeAll } from 'vitest'
 import type { Engines } from './engine/engines.ts'
-import { writeSessions } from './store/bulk.ts'
 import { inTransaction } from './store/database.ts'
 import { packSnapshot } from './store/recordings.ts'
+import { writeSessions } from './store/write-sessions.ts'
 import { testApp, testDatabase } from './test-database.ts'
 
 /** When the sessions of the shop began. */
@@ -56,7 +56,7 @@ export function testShop() {
     ;({ app, engines } = await testApp(database))
   })
   afterAll(async () => {
-    engines.stop()
+    await engines.stop()
     await database.close()
   })
 

@@ -2,11 +2,11 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
 import { createBrowserRouter, redirect, RouterProvider } from 'react-router'
+import './app/style.css'
 import { CallError } from './api/call.ts'
 import { Frame } from './app/frame.tsx'
-import './app/style.css'
+import { Lost } from './app/not-found.tsx'
 import { installThemes } from './app/theme.ts'
-import { Lost } from './app/lost.tsx'
 
 installThemes()
 
@@ -29,49 +29,67 @@ const router = createBrowserRouter([
     errorElement: <Lost />,
     children: [
       {
-        index: true,
-        element: <></>,
-        loader: ({ request }) => redirect(`/funnels${new URL(request.url).search}`),
+        // A screen that breaks keeps the frame, the lens and the way to the others.
+        errorElement: <Lost />,
+        children: [
+          {
+            index: true,
+            element: <></>,
+            loader: ({ request }) => redirect(`/funnels${new URL(request.url).search}`),
+          },
+          {
+            path: 'funnels',
+            lazy: async () => ({
+              Component: (await import('./sections/funnels/funnels-page.tsx')).FunnelsPage,
+            }),
+          },
+          {
+            path: 'pages',
+            lazy: async () => ({ Component: (await import('./sections/pages/pages-page.tsx')).PagesPage }),
+          },
+          {
+            path: 'replays',
+            lazy: async () => ({
+              Component: (await import('./sections/replays/replays-page.tsx')).ReplaysPage,
+            }),
+          },
+          {
+            path: 'replays/:id',
+            lazy: async () => ({
+              Component: (await import('./sections/replays/replay-page.tsx')).ReplayPage,
+            }),
+          },
+          {
+            path: 'friction',
+            lazy: async () => ({
+              Component: (await import('./sections/friction/friction-page.tsx')).FrictionPage,
+            }),
+          },
+          {
+            path: 'fixes',
+            lazy: async () => ({ Component: (await import('./sections/fixes/fixes-page.tsx')).FixesPage }),
+          },
+          {
+            path: 'fixes/:id',
+            lazy: async () => ({ Component: (await import('./sections/fixes/fix-page.tsx')).FixPage }),
+          },
+          {
+            path: 'segments',
+            lazy: async () => ({
+              Component: (await import('./sections/segments/segments-page.tsx')).SegmentsPage,
+            }),
+          },
+          {
+            path: 'labels',
+            lazy: async () => ({ Component: (await import('./sections/labels/labels-page.tsx')).LabelsPage }),
+          },
+          {
+            path: 'setup',
+            lazy: async () => ({ Component: (await import('./sections/setup/setup-page.tsx')).SetupPage }),
+          },
+          { path: '*', element: <Lost /> },
+        ],
       },
-      {
-        path: 'funnels',
-        lazy: async () => ({ Component: (await import('./sections/funnels/funnels-page.tsx')).FunnelsPage }),
-      },
-      {
-        path: 'pages',
-        lazy: async () => ({ Component: (await import('./sections/pages/pages-page.tsx')).PagesPage }),
-      },
-      {
-        path: 'replays',
-        lazy: async () => ({ Component: (await import('./sections/replays/replays-page.tsx')).ReplaysPage }),
-      },
-      {
-        path: 'replays/:id',
-        lazy: async () => ({ Component: (await import('./sections/replays/replay-page.tsx')).ReplayPage }),
-      },
-      {
-        path: 'fixes',
-        lazy: async () => ({ Component: (await import('./sections/fixes/fixes-page.tsx')).FixesPage }),
-      },
-      {
-        path: 'fixes/:id',
-        lazy: async () => ({ Component: (await import('./sections/fixes/fix-page.tsx')).FixPage }),
-      },
-      {
-        path: 'segments',
-        lazy: async () => ({
-          Component: (await import('./sections/segments/segments-page.tsx')).SegmentsPage,
-        }),
-      },
-      {
-        path: 'labels',
-        lazy: async () => ({ Component: (await import('./sections/labels/labels-page.tsx')).LabelsPage }),
-      },
-      {
-        path: 'setup',
-        lazy: async () => ({ Component: (await import('./sections/setup/setup-page.tsx')).SetupPage }),
-      },
-      { path: '*', element: <Lost /> },
     ],
   },
 ])

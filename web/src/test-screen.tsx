@@ -1,6 +1,6 @@
 import type { Action, SavedFunnel, Segment, Site } from '@dust-trail/api'
 import * as api from '@dust-trail/api'
-import type { Condition, Lens, Line, Names, Selection, SessionRow } from '@dust-trail/core'
+import type { AnyQuestion, Condition, Lens, Line, Names, SessionRow } from '@dust-trail/core'
 import * as core from '@dust-trail/core'
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { cleanup, configure, render } from '@testing-library/react'
@@ -56,7 +56,7 @@ export interface Asked {
 }
 
 /** What a server over some sessions would say. */
-function serving(world: World): (asked: Asked) => unknown {
+function serving(world: World, questions: readonly AnyQuestion[]): (asked: Asked) => unknown {
   const dictionaries = new core.Dictionaries()
   const block = core.buildBlock(world.sessions, dictionaries)
   const names: Names = {
@@ -66,34 +66,20 @@ function serving(world: World): (asked: Asked) => unknown {
     actions: new Map((world.actions ?? []).map(({ name, rule }) => [name, rule])),
   }
   const through = (lens: Lens) => {
-    const seen = lens.clean ? core.cleaned(block, lens.clean, names) : block
+    const seen = lens.clean ? core.withoutNoise(block, lens.clean, names) : block
     return [{ block: seen, sessions: core.lensSessions(seen, lens, 'UTC', names) }]
   }
-  const sizeOf = (lens: Lens, selection: Selection) => {
-    const { hits, base } = core.answer(core.selectionSize, through(lens), { selection, names })
-    return core.rate(hits, base)
+  const answerTo = (question: AnyQuestion, lens: Lens, asked: object) => {
+    const context = { names, lens, timeZone: 'UTC', goal: '/done' }
+    const result = core.answer(question, through(lens), { ...asked, ...context })
+    return question.toAnswer ? question.toAnswer(result) : result
   }
   const given: Record<string, (body: never) => unknown> = {
-    [api.askFunnel.path]: ({ lens, ...spec }: z.output<typeof api.askFunnel.body>) =>
-      core.answer(core.funnel, through(lens), { ...spec, names }),
-    [api.askBetween.path]: ({ lens, ...spec }: z.output<typeof api.askBetween.body>) =>
-      core.answer(core.between, through(lens), { ...spec, names }),
-    [api.catalogue.path]: ({ lens }: { lens: Lens }) =>
-      core.answer(core.catalogue, through(lens), { mostElements: 500, names }),
     [api.askSizes.path]: ({ questions }: z.output<typeof api.askSizes.body>) => ({
-      sizes: questions.map(({ lens, selection }) => sizeOf(lens, selection)),
+      sizes: questions.map(({ lens, selection }) =>
+        answerTo(core.questions.size as never, lens, { selection }),
+      ),
     }),
-    [api.askDistribution.path]: ({ lens, selection, options }: z.output<typeof api.askDistribution.body>) =>
-      core.answer(core.distribution, through(lens), { selection, ...options, names }),
-    [api.askCloseUp.path]: ({ lens, ...spec }: z.output<typeof api.askCloseUp.body>) =>
-      core.answer(core.closeUp, through(lens), { ...spec, names }),
-    [api.askContents.path]: ({ lens, ...spec }: z.output<typeof api.askContents.body>) =>
-      core.answer(core.contents, through(lens), { ...spec, names }),
-    [api.askEventValues.path]: ({ lens, ...spec }: z.output<typeof api.askEventValues.body>) =>
-      core.answer(core.eventValues, through(lens), { ...spec, names }),
-    [api.askSequences.path]: ({ lens, selection, options }: z.output<typeof api.askSequences.body>) =>
-      core.answer(core.rawSequences, through(lens), { selection, ...options, names }),
-    [api.listUrls.path]: ({ lens }: { lens: Lens }) => core.answer(core.urls, through(lens), { names }),
     [api.listFunnels.path]: () => world.funnels ?? [],
     [api.listSegments.path]: () => world.segments ?? [],
     [api.listActions.path]: () => world.actions ?? [],
@@ -104,19 +90,33 @@ function serving(world: World): (asked: Asked) => unknown {
     // What is saved comes back with an id.
     if (/\/(segments|funnels|actions)(\/\d+)?$/.test(path) && method !== 'GET')
       return { id: 99, createdMs: DAY, usedBy: [], ...(body as object) }
-    const known = Object.entries(given).find(([pattern]) => pattern.replace(':site', 'made-up') === path)
-    return known ? known[1](body as never) : { done: true }
+    const question = questions.find(({ name }) => path === `/sites/made-up/${name}`)
+    if (question) {
+      const { lens, ...asked } = api.endpointOf(question).body.parse(body)
+      return answerTo(question, lens as Lens, asked)
+    }
+    const answered = Object.entries(given).find(([pattern]) => pattern.replace(':site', 'made-up') === path)
+    return answered ? answered[1](body as never) : { done: true }
   }
 }
 
 export function site(world: World): Site {
   return {
-    ...{ key: 'made-up', name: 'Made up', origins: [], timeZone: 'UTC', currency: 'EUR', goal: '/done' },
+    ...{
+      key: 'made-up',
+      name: 'Made up',
+      origins: [],
+      timeZone: 'UTC',
+      currency: 'EUR',
+      rates: [],
+      goal: '/done',
+    },
     ...{
       sessionLimitMin: 30,
       retentionDays: null,
       recordingDays: null,
       damaged: [],
+      full: [],
       loading: null,
       streamed: 0,
     },
@@ -137,10 +137,18 @@ export const LENS = 'from=2026-06-01&to=2026-06-01'
 export function show(
   element: ReactNode,
   world: World = { sessions: [] },
-  { query = '', answers = {} }: { query?: string; answers?: Record<string, (asked: Asked) => unknown> } = {},
+  {
+    query = '',
+    answers = {},
+    questions = core.registry.questions,
+  }: {
+    query?: string
+    answers?: Record<string, (asked: Asked) => unknown>
+    questions?: readonly AnyQuestion[]
+  } = {},
 ) {
   const asked: Asked[] = []
-  const answer = serving(world)
+  const answer = serving(world, questions)
   vi.stubGlobal('fetch', (address: string, init: RequestInit) => {
     const one: Asked = {
       path: address.replace('/api/v1', ''),

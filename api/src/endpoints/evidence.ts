@@ -1,8 +1,7 @@
 import { z } from 'zod'
-import { lensSchema, selectionSchema } from '@dust-trail/core'
+import { lensSchema, priceSchema, rateSchema, selectionSchema } from '@dust-trail/core'
 import { endpoint } from '../endpoint.ts'
-import { nothing, done, rateSchema, question, questionSchema } from './parts.ts'
-import { priceSchema } from './questions.ts'
+import { done, nothing, questionSchema } from './parts.ts'
 
 /* Fixes, and the trails that lead to them */
 
@@ -43,6 +42,8 @@ export const listFixes = endpoint(
   '/sites/:site/fixes/list',
   z.object({ lens: lensSchema }),
   z.array(z.object({ fix: fixSchema, price: priceSchema })),
+  (fixes) =>
+    fixes.map(({ fix: { id, title, effort, status }, price }) => ({ id, title, effort, status, ...price })),
 )
 export const getFix = endpoint(
   'POST',
@@ -53,7 +54,7 @@ export const getFix = endpoint(
 export const createFix = endpoint(
   'POST',
   '/sites/:site/fixes',
-  z.object({ ...fixFields, ...question, sessionId: z.string().nullable() }),
+  z.object({ ...fixFields, ...questionSchema.shape, sessionId: z.string().nullable() }),
   fixSchema,
 )
 export const updateFix = endpoint('PUT', '/sites/:site/fixes/:id', z.object(fixFields), fixSchema)

@@ -1,8 +1,8 @@
 import { z } from 'zod'
 import type { CsvMapping } from '@dust-trail/core'
-import { FILE_KINDS } from '@dust-trail/core'
+import { countSchema, FILE_KINDS } from '@dust-trail/core'
 import { endpoint } from '../endpoint.ts'
-import { nothing, done, count } from './parts.ts'
+import { done, nothing } from './parts.ts'
 
 /* Data in */
 
@@ -13,7 +13,7 @@ export const mappingSchema = z.object({
   constants: z.record(z.string(), z.string()),
 }) satisfies z.ZodType<CsvMapping>
 
-export const badLineSchema = z.object({ line: count, field: z.string(), reason: z.string() })
+export const badLineSchema = z.object({ line: countSchema, field: z.string(), reason: z.string() })
 export type BadLine = z.infer<typeof badLineSchema>
 
 export const importSchema = z.object({
@@ -23,19 +23,21 @@ export const importSchema = z.object({
   mapping: mappingSchema.nullable(),
   state: z.enum(IMPORT_STATES),
   progress: z.object({
-    bytes: count,
-    totalBytes: count,
-    lines: count,
-    good: count,
-    bad: count,
-    repeated: count,
-    skipped: z.record(z.string(), count),
+    bytes: countSchema,
+    totalBytes: countSchema,
+    lines: countSchema,
+    good: countSchema,
+    bad: countSchema,
+    repeated: countSchema,
+    skipped: z.record(z.string(), countSchema),
   }),
   /** the first few; all that are kept can be downloaded */
   problems: z.array(badLineSchema),
   message: z.string(),
   startedMs: z.number(),
   endedMs: z.number().nullable(),
+  /** the version of answers from which on it is in them (header dust-trail-version); null while it is not */
+  version: z.number().nullable(),
 })
 export type Import = z.infer<typeof importSchema>
 

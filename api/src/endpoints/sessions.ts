@@ -1,10 +1,9 @@
 import { z } from 'zod'
 import type { DocumentRecording } from '@dust-trail/core'
-import { KINDS, SIGNAL_KINDS } from '@dust-trail/core'
+import { countSchema, KINDS, sessionSummarySchema, SIGNAL_KINDS } from '@dust-trail/core'
 import { itemSchema, snapshotSchema } from '../batch.ts'
 import { endpoint } from '../endpoint.ts'
-import { sessionSummarySchema } from './lists.ts'
-import { nothing, count } from './parts.ts'
+import { nothing } from './parts.ts'
 
 /* One session */
 
@@ -44,6 +43,6 @@ export const getRecording = endpoint(
     endMs: z.number(),
     documents: z.array(documentRecordingSchema),
     /** pieces that were damaged and left out */
-    damaged: count,
+    damaged: countSchema,
   }),
 )

@@ -1,6 +1,7 @@
 import { z } from 'zod'
+import { countSchema, exchangeRateSchema } from '@dust-trail/core'
 import { endpoint } from '../endpoint.ts'
-import { nothing, count } from './parts.ts'
+import { nothing } from './parts.ts'
 
 /* Sites, and what is kept of their visitors */
 
@@ -10,6 +11,8 @@ export const siteSchema = z.object({
   origins: z.array(z.string()),
   timeZone: z.string(),
   currency: z.string(),
+  /** what other currencies are worth in the site's own; amounts without a rate are counted apart */
+  rates: z.array(exchangeRateSchema),
   sessionLimitMin: z.number(),
   goal: z.string(),
   /** days after which sessions, or only their recordings, are deleted; null keeps them */
@@ -25,15 +28,17 @@ export const siteSchema = z.object({
   ),
   /** first and last day with data, in the site's calendar; null where there is none */
   days: z.object({ from: z.string(), to: z.string() }).nullable(),
-  sessions: count,
+  sessions: countSchema,
   /** when the last data arrived, milliseconds since 1970 */
   lastMs: z.number().nullable(),
   /** stored blocks that could not be read: their sessions are not in the answers */
-  damaged: z.array(z.object({ id: z.number(), sessions: count, reason: z.string() })),
+  damaged: z.array(z.object({ id: z.number(), sessions: countSchema, reason: z.string() })),
   /** stored blocks read since the start, on which alone questions are answered so far; null when all are */
-  loading: z.object({ blocks: count, of: count }).nullable(),
+  loading: z.object({ blocks: countSchema, of: countSchema }).nullable(),
+  /** of what the site has more different texts than are told apart: the rest counts as “(other)” */
+  full: z.array(z.string()),
   /** blocks that do not fit into memory and are read from the database with each question */
-  streamed: count,
+  streamed: countSchema,
 })
 export type Site = z.infer<typeof siteSchema>
 
@@ -54,6 +59,7 @@ const siteAbout = z.object({
   currency: z
     .string()
     .regex(/^[A-Z]{3}$/, { error: 'Give a currency by its three letters (ISO 4217), such as EUR.' }),
+  rates: z.array(exchangeRateSchema).max(1000, { error: 'At most 1000 rates.' }).default([]),
   sessionLimitMin: z
     .number()
     .int({ error: 'Give whole minutes.' })
@@ -96,7 +102,7 @@ export const previewRetention = endpoint(
   'POST',
   '/sites/:site/retention',
   retention,
-  z.object({ sessions: count, recordings: count }),
+  z.object({ sessions: countSchema, recordings: countSchema }),
 )
 
 /** Deletes all that is known of one visitor: sessions, events, recordings. */
@@ -104,5 +110,17 @@ export const deleteVisitor = endpoint(
   'DELETE',
   '/sites/:site/visitors/:visitor',
   nothing,
-  z.object({ sessions: count }),
+  z.object({ sessions: countSchema }),
 )
+
+/** What arrived and could not be taken, by reason: nothing is left out without a word. */
+export const refusalSchema = z.object({
+  what: z.enum(['batch', 'line', 'recording', 'time', 'budget']),
+  reason: z.string(),
+  n: countSchema,
+  firstMs: z.number(),
+  lastMs: z.number(),
+})
+export type Refusal = z.infer<typeof refusalSchema>
+
+export const listRefusals = endpoint('GET', '/sites/:site/refusals', nothing, z.array(refusalSchema))

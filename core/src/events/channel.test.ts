@@ -19,6 +19,32 @@ describe('channelOf', () => {
     ['Direct', undefined, undefined],
     ['Direct', undefined, 'not an address'],
     ['Email', { medium: 'email' }, 'https://search.example/'],
+    ['Email', { medium: 'e-mail' }, undefined],
+    ['Email', { medium: 'newsletter' }, undefined],
+    // No mail, though it begins like it or ends like a newsletter.
+    ['Other campaign', { medium: 'mailing house' }, undefined],
+    ['Other campaign', { medium: 'printed newsletter' }, undefined],
+    // Hosts as they are in November 2026, from memory.
+    ['Organic search', undefined, 'https://www.google.com/'],
+    ['Organic search', undefined, 'https://www.google.co.uk/search?q=x'],
+    ['Organic search', undefined, 'https://google.de'],
+    ['Organic search', undefined, 'https://www.bing.com/'],
+    ['Organic search', undefined, 'https://cn.bing.com/'],
+    ['Organic search', undefined, 'https://yandex.ru/'],
+    ['Organic search', undefined, 'android-app://com.google.android.googlequicksearchbox/'],
+    ['Referral', undefined, 'https://docs.google.com/document/d/1'],
+    ['Referral', undefined, 'https://notgoogle.com/'],
+    ['Referral', undefined, 'https://google.example.com/'],
+    ['Email', undefined, 'https://mail.google.com/mail/u/0/'],
+    ['Email', undefined, 'android-app://com.google.android.gm/'],
+    ['Email', undefined, 'https://outlook.live.com/'],
+    ['Social', undefined, 'https://l.facebook.com/'],
+    ['Social', undefined, 'https://m.facebook.com/'],
+    ['Social', undefined, 'https://t.co/abc'],
+    ['Social', undefined, 'https://x.com/'],
+    ['Social', undefined, 'https://www.pinterest.fr/'],
+    ['Social', undefined, 'https://old.reddit.com/r/x'],
+    ['Referral', undefined, 'https://fox.com/'],
   ])('is %s for %j from %s', (channel, campaign, referrer) => {
     expect(channelOf(campaign, referrer, own)).toBe(channel)
   })

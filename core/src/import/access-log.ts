@@ -1,6 +1,6 @@
+import { readAgent } from './user-agents.ts'
 import type { LineRead } from './read-line.ts'
 import { readLine } from './read-line.ts'
-import { readUserAgent } from '../events/user-agent.ts'
 
 /** The fields of one line of a web server's log in the combined format; null where it has a dash. */
 export interface LogEntry {
@@ -80,18 +80,17 @@ export function parseCombinedLog(text: string): LogEntry | undefined {
 export const LOG_SKIPS = ['a robot', 'an asset', 'not a page request', 'a redirect or empty answer'] as const
 export type LogSkip = (typeof LOG_SKIPS)[number]
 
-const ROBOT =
-  /bot\b|crawl|spider|slurp|monitor|preview|fetch|curl|wget|python|java\/|httpclient|headless|scan|validator/i
 const ASSET =
   /\.(?:css|m?js|map|json|xml|txt|ico|png|jpe?g|gif|svg|webp|avif|woff2?|ttf|otf|eot|mp4|webm|mp3|pdf|zip|gz|webmanifest)$/i
 
 /**
- * A log entry as a page view, or why it is none. Common practice, no source: robots by their name or lack of one, assets
+ * A log entry as a page view, or why it is none. Common practice, no source: robots by their user agent (the list of the
+ * package isbot) or lack of one, assets
  * by their ending, and only GET requests answered with a page (200 to 299, or not found and server errors).
  * A visitor is an address together with its browser; neither is kept, only a number made of both.
  */
 export function readLogEntry(entry: LogEntry): LineRead | { skip: LogSkip } {
-  if (entry.userAgent === null || ROBOT.test(entry.userAgent)) return { skip: 'a robot' }
+  if (entry.userAgent === null || readAgent(entry.userAgent).isRobot) return { skip: 'a robot' }
   if (entry.method !== 'GET' || entry.path === null) return { skip: 'not a page request' }
   if (ASSET.test(entry.path.split(/[?#]/, 1)[0]!)) return { skip: 'an asset' }
   const answered = (entry.status >= 200 && entry.status < 300 && entry.status !== 204) || entry.status >= 400
@@ -102,7 +101,7 @@ export function readLogEntry(entry: LogEntry): LineRead | { skip: LogSkip } {
     kind: 'page',
     url: entry.path.slice(0, 2048),
     status: entry.status,
-    device: readUserAgent(entry.userAgent),
+    device: readAgent(entry.userAgent).device,
     ...(entry.referer !== null && { referrer: entry.referer.slice(0, 2048) }),
   })
 }

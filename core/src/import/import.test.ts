@@ -185,6 +185,31 @@ describe('combined log', () => {
   ] as const)('leaves out %s', (skip, own) => {
     expect(readLogEntry({ ...entry, ...own })).toEqual({ skip })
   })
+  // User agents as browsers and programs send them in November 2026, from memory.
+  it.each([
+    ['Mozilla/5.0 (compatible; Googlebot/2.1; +http://www.google.com/bot.html)', 'a robot'],
+    ['curl/8.5.0', 'a robot'],
+    ['python-requests/2.32.0', 'a robot'],
+    [
+      'Mozilla/5.0 (iPhone; CPU iPhone OS 18_0 like Mac OS X) AppleWebKit/605.1.15 (KHTML, like Gecko) Version/18.0 Mobile/15E148 Safari/604.1',
+      { class: 'mobile', os: 'iOS', browser: 'Safari' },
+    ],
+    [
+      'Mozilla/5.0 (Windows NT 10.0; Win64; x64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/140.0.0.0 Safari/537.36 Edg/140.0.0.0',
+      { class: 'desktop', os: 'Windows', browser: 'Edge' },
+    ],
+    [
+      'Mozilla/5.0 (iPad; CPU OS 17_0 like Mac OS X) AppleWebKit/605.1.15 (KHTML, like Gecko) Version/17.0 Mobile/15E148 Safari/604.1',
+      { class: 'tablet', os: 'iOS', browser: 'Safari' },
+    ],
+    [
+      'Mozilla/5.0 (X11; CrOS x86_64 14541.0.0) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/139.0.0.0 Safari/537.36',
+      { class: 'desktop', os: 'ChromeOS', browser: 'Chrome' },
+    ],
+  ])('reads the user agent %s', (userAgent, expected) => {
+    const read = readLogEntry({ ...entry, userAgent })
+    expect('skip' in read ? read.skip : read.line!.device).toEqual(expected)
+  })
   it('makes a page view of the rest, and never keeps the address', () => {
     const read = readLogEntry(entry)
     expect(read).toMatchObject({

@@ -7,7 +7,9 @@ export interface LineProblem {
   reason: string
 }
 
-export type LineRead = { line: Line; problem?: undefined } | { line?: undefined; problem: LineProblem }
+/** A line, and whether the text it was read from says just the same; or what is wrong with it. */
+export type LineRead =
+  { line: Line; asWritten?: boolean; problem?: undefined } | { line?: undefined; problem: LineProblem }
 
 const KNOWN = new Set(Object.keys(lineSchema.shape))
 
@@ -28,13 +30,13 @@ export function readLine(value: unknown): LineRead {
   let props: Record<string, string | number | boolean> | undefined
   for (const name of Object.keys(line)) {
     if (KNOWN.has(name)) continue
-    const own = line[name]
+    const field = line[name]
     props ??= {}
-    if (own !== null && own !== undefined) props[name] = scalar(own) ? own : JSON.stringify(own)
+    if (field !== null && field !== undefined) props[name] = scalar(field) ? field : JSON.stringify(field)
     delete line[name]
   }
   if (props) line.props = { ...props, ...line.props }
-  return { line }
+  return { line, asWritten: !props && isAsWritten(value as Line, line) }
 }
 
 /** One line of newline-delimited JSON. */
@@ -46,6 +48,16 @@ export function readJsonLine(text: string): LineRead {
     return { problem: { field: '', reason: 'is not JSON' } }
   }
   return readLine(value)
+}
+
+/** Whether checking has left everything as it was: no time in words, no field of a part that is not known. */
+function isAsWritten(raw: Line, line: Line): boolean {
+  if (raw.t !== line.t) return false
+  for (const part of ['target', 'device', 'campaign'] as const) {
+    const checked = line[part]
+    if (checked && Object.keys(checked).length !== Object.keys(raw[part]!).length) return false
+  }
+  return true
 }
 
 function scalar(value: unknown): value is string | number | boolean {

@@ -1,4 +1,4 @@
-import type { Dictionary } from '../events/dictionary.ts'
+import type { Dictionary } from '../columns/dictionary.ts'
 
 /**
  * Elements that are one element to a person: the same place in each entry of a list or table. Their selectors differ
@@ -15,10 +15,12 @@ export interface ElementFamilies {
 
 const ENTRY = /(^|> )((?:li|tr|article|dt|dd|option)[^ >:]*):nth-of-type\(\d+\)/g
 
+/** The selector without the numbers of list entries: the name of the element's family. */
 export function familyName(selector: string): string {
   return selector.replaceAll(ENTRY, '$1$2')
 }
 
+/** Sorts all elements of a site into families. Complexity: the characters of all selectors. */
 export function groupTargets(targets: Dictionary): ElementFamilies {
   const names: string[] = []
   const indexes = new Map<string, number>()

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { Dictionary } from '../events/dictionary.ts'
+import { Dictionary } from '../columns/dictionary.ts'
 import { familyName, groupTargets } from './element-families.ts'
 import { groupPages, pathPattern } from './page-groups.ts'
 

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
-import type { Condition } from '../conditions/schema.ts'
-import { conditionSchema } from '../conditions/schema.ts'
-import type { Step } from '../funnel/spec.ts'
+import type { Condition } from '../select/grammar/conditions.ts'
+import { conditionSchema } from '../select/grammar/conditions.ts'
+import type { Step } from '../select/grammar/steps.ts'
 import { mentions } from './mentions.ts'
 
 describe('mentions', () => {

@@ -1,4 +1,4 @@
-import type { Dictionary } from '../events/dictionary.ts'
+import type { Dictionary } from '../columns/dictionary.ts'
 
 /** Pages that are one page to a person. In a pattern ":name" stands for one part of the path, "*" for any rest. */
 export interface PageGroupRule {
@@ -43,19 +43,31 @@ export function groupPages(pages: Dictionary, rules: readonly PageGroupRule[]): 
 }
 
 /**
- * A pattern as a regular expression over paths. Only ":part" and a "*" mean something; each part matches at most one
- * way, so that no path can make it slow.
+ * A pattern as a test of paths. Only ":part" and a "*" mean something: one part that is not empty, and any rest, of one
+ * part at least.
+ * Complexity: parts of the path × parts of the pattern, whatever the pattern; after a "*" that fits too much only the last
+ * one is tried again.
  */
-export function pathPattern(pattern: string): RegExp {
-  const source = pattern
-    .split('/')
-    .map((part) =>
-      part.startsWith(':')
-        ? '[^/]+'
-        : part === '*'
-          ? '.*'
-          : part.replaceAll(/[\\^$.*+?()[\]{}|]/g, String.raw`\$&`),
-    )
-    .join('/')
-  return new RegExp(`^${source === '' ? '/' : source}$`)
+export function pathPattern(pattern: string): { test: (path: string) => boolean } {
+  const wanted = (pattern === '' ? '/' : pattern).split('/')
+  const fits = (part: string, k: number) => (wanted[k]!.startsWith(':') ? part !== '' : part === wanted[k])
+  return {
+    test(path) {
+      const parts = path.split('/')
+      let [t, p, star, resume] = [0, 0, -1, 0]
+      while (t < parts.length) {
+        if (wanted[p] === '*') {
+          star = p++
+          resume = ++t
+        } else if (p < wanted.length && fits(parts[t]!, p)) {
+          t++
+          p++
+        } else if (star >= 0) {
+          p = star + 1
+          t = ++resume
+        } else return false
+      }
+      return p === wanted.length
+    },
+  }
 }

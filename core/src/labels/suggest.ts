@@ -44,11 +44,11 @@ export function suggestPatterns(
     )
     if (!general.includes(':id')) continue
     const pattern = `/${general.join('/')}`
-    let own = found.get(pattern)
-    if (!own) found.set(pattern, (own = { pattern, pages: 0, sessions: 0, examples: [] }))
-    own.pages++
-    own.sessions += sessions
-    if (own.examples.length < 3) own.examples.push(path)
+    let suggestion = found.get(pattern)
+    if (!suggestion) found.set(pattern, (suggestion = { pattern, pages: 0, sessions: 0, examples: [] }))
+    suggestion.pages++
+    suggestion.sessions += sessions
+    if (suggestion.examples.length < 3) suggestion.examples.push(path)
   }
   return [...found.values()]
     .filter(({ pages: n }) => n > 1)

@@ -1,81 +1,104 @@
 import type { Line } from '../events/line.ts'
-import { rageBursts } from './rage.ts'
-
-export const SIGNAL_KINDS = [
-  'rage click',
-  'dead click',
-  'script error',
-  'failed request',
-  'not found',
-] as const
-export type SignalKind = (typeof SIGNAL_KINDS)[number]
-
-/** The kinds that point to a technical fault before a usability problem. */
-export const TECHNICAL_KINDS: readonly SignalKind[] = ['script error', 'failed request', 'not found']
-
-export interface DetectedSignal {
-  kind: SignalKind
-  /** index of the line at which it begins */
-  first: number
-  /** indexes of all lines that it consists of, ascending */
-  lines: number[]
-}
-
-/** Dead clicks on one element within this time are one signal. Common practice, no source. */
-export const DEAD_CLICK_FOLD_MS = 2000
+import type { DetectedSignal, SignalKind } from '../events/signal-kinds.ts'
+import { SIGNAL_KINDS } from '../events/signal-kinds.ts'
+import { addClicks } from './clicks.ts'
+import type { SignalThresholds } from './thresholds.ts'
+import { THRESHOLDS } from './thresholds.ts'
+import { addCombing, addHopping, addWandering, viewsOf } from './wandering.ts'
+import type { View } from './wandering.ts'
 
 /**
- * Finds the friction in one session.
- *
- * - rage click: a burst of clicks on one spot (see {@link rageBursts}) of which at least one did nothing or is not
- *   known to have done something; a burst in which every click changed the page is quick clicking, not rage
- * - dead click: a click known to have had no effect, outside form fields; repeats on one element are folded
- * - script error, failed request (status 0 or at least 400), not found (page with status 404)
+ * Finds the friction in one session: what each kind means stands in events/signal-kinds.ts, from where on it counts in
+ * thresholds.ts, and why in docs/signals.md. What the lines do not tell is not found: a click whose effect is not known is
+ * not dead, a page whose time is not known not slow.
  *
  * @param lines  of one session, ascending in time
  * @returns in order of their first line, then of SIGNAL_KINDS
  */
-export function detectSignals(lines: readonly Line[]): DetectedSignal[] {
-  const signals: DetectedSignal[] = [...rage(lines), ...dead(lines)]
-  lines.forEach((line, i) => {
-    if (line.kind === 'error') signals.push({ kind: 'script error', first: i, lines: [i] })
-    if (line.kind === 'request' && (line.status === 0 || (line.status ?? 200) >= 400))
-      signals.push({ kind: 'failed request', first: i, lines: [i] })
-    if (line.kind === 'page' && line.status === 404) signals.push({ kind: 'not found', first: i, lines: [i] })
-  })
-  return signals.sort(
-    (a, b) => a.first - b.first || SIGNAL_KINDS.indexOf(a.kind) - SIGNAL_KINDS.indexOf(b.kind),
-  )
-}
-
-function rage(lines: readonly Line[]): DetectedSignal[] {
-  const clicks = lines.flatMap((line, i) =>
-    line.kind === 'click' && line.x !== undefined && line.y !== undefined
-      ? [{ i, t: line.t, x: line.x, y: line.y }]
-      : [],
-  )
-  return rageBursts(clicks)
-    .map((burst) => burst.map((k) => clicks[k]!.i))
-    .filter((burst) => burst.some((i) => lines[i]!.effect === undefined || lines[i]!.effect === 'none'))
-    .map((burst) => ({ kind: 'rage click', first: burst[0]!, lines: burst }))
-}
-
-const FIELD_TAGS = new Set(['input', 'textarea', 'select', 'option', 'label'])
-
-function dead(lines: readonly Line[]): DetectedSignal[] {
+export function detectSignals(
+  lines: readonly Line[],
+  limits: SignalThresholds = THRESHOLDS,
+): DetectedSignal[] {
   const signals: DetectedSignal[] = []
-  const open = new Map<string, DetectedSignal>()
-  lines.forEach((line, i) => {
-    if (line.kind !== 'click' || line.effect !== 'none' || FIELD_TAGS.has(line.target?.tag ?? '')) return
-    const selector = line.target?.selector ?? ''
-    const before = open.get(selector)
-    if (before && line.t - lines[before.lines[before.lines.length - 1]!]!.t <= DEAD_CLICK_FOLD_MS) {
-      before.lines.push(i)
-      return
+  // Most sessions have few kinds of lines: what there is decides what is looked for.
+  let [clicks, errors, inputs, scrolls, hides] = [0, 0, 0, 0, 0]
+  for (let i = 0; i < lines.length; i++) {
+    const line = lines[i]!
+    switch (line.kind) {
+      case 'click':
+        clicks++
+        continue
+      case 'input':
+        inputs++
+        continue
+      case 'scroll':
+        scrolls++
+        continue
+      case 'hide':
+        hides++
+        continue
+      case 'error':
+        errors++
     }
-    const signal: DetectedSignal = { kind: 'dead click', first: i, lines: [i] }
-    open.set(selector, signal)
-    signals.push(signal)
-  })
-  return signals
+    const kind = single(line, limits)
+    if (kind) signals.push({ kind, first: i, lines: [i] })
+  }
+  const views = viewsOf(lines)
+  if (clicks) addClicks(signals, lines, views, errors > 0, limits)
+  if (inputs) for (const view of views) addFieldTrouble(signals, lines, view, limits)
+  if (scrolls >= limits.combingTurns) for (const view of views) addCombing(signals, lines, view, limits)
+  if (hides >= limits.hops) addHopping(signals, lines, limits)
+  addWandering(signals, lines, views, limits)
+  return signals.length < 2
+    ? signals
+    : signals.sort((a, b) => a.first - b.first || ORDER[a.kind] - ORDER[b.kind])
+}
+
+const ORDER = Object.fromEntries(SIGNAL_KINDS.map((kind, k) => [kind, k])) as Record<SignalKind, number>
+
+/** The signal that a line is by itself. A page that is not there is not called slow as well. */
+function single(line: Line, { freezeMs, slowMs }: SignalThresholds): DetectedSignal['kind'] | undefined {
+  switch (line.kind) {
+    case 'error':
+      return 'script error'
+    case 'request':
+      return line.status === 0 || (line.status ?? 200) >= 400 ? 'failed request' : undefined
+    case 'page':
+      return line.status === 404 ? 'not found' : (line.load ?? 0) > slowMs ? 'slow page' : undefined
+    case 'submit':
+      return line.ok === false ? 'failed submit' : undefined
+    case 'signal':
+      return 'site signal'
+    case 'freeze':
+      return (line.ms ?? 0) > freezeMs ? 'freeze' : undefined
+    case 'out':
+      return 'pointer to the bar'
+    case 'gesture':
+      return line.name === 'zoom' && Number(line.props?.['by'] ?? 2) > 1 ? 'zoom' : undefined
+    default:
+      return undefined
+  }
+}
+
+/** Fields of one view that were corrected again and again in one go, or come back to; once for each field. */
+function addFieldTrouble(
+  signals: DetectedSignal[],
+  lines: readonly Line[],
+  { at, end }: View,
+  { corrections, returns }: SignalThresholds,
+): void {
+  let visits: Map<string, number[]> | undefined
+  for (let i = at; i < end; i++) {
+    const line = lines[i]!
+    if (line.kind !== 'input' || !line.target) continue
+    const own = (visits ??= new Map<string, number[]>()).get(line.target.selector)
+    if (own) own.push(i)
+    else visits.set(line.target.selector, [i])
+  }
+  if (!visits) return
+  for (const own of visits.values()) {
+    const corrected = own.filter((i) => (lines[i]!.corrections ?? 0) >= corrections)
+    const found = corrected.length ? corrected : own.length >= returns ? own : undefined
+    if (found) signals.push({ kind: 'field trouble', first: found[0]!, lines: found })
+  }
 }

@@ -65,9 +65,9 @@ function middle(a: number, b: number, c: number): number {
 }
 
 function swap(values: Float64Array, i: number, j: number): void {
-  const held = values[i]!
+  const swapped = values[i]!
   values[i] = values[j]!
-  values[j] = held
+  values[j] = swapped
 }
 
 /** Median of values in any order; null where there is none. Leaves its input as it was. */

@@ -17,7 +17,11 @@ async function measure(moves: readonly Move[]): Promise<MeasuredPage> {
     snapshot: (taken: Snapshot) => (snapshot = taken),
     item: (item: RecordItem) => items.push(item),
   } as unknown as Transport
-  const recorder = new Recorder(transport, () => undefined)
+  const recorder = new Recorder(
+    transport,
+    () => undefined,
+    () => undefined,
+  )
   recorder.begin(Date.now())
   const all = () => [...document.body.querySelectorAll('*')].flatMap((element) => describe(element, recorder))
   const page: MeasuredPage = {

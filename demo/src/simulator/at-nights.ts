@@ -84,8 +84,10 @@ export function atNights(stay: Stay): Next {
 
 /** The picture in the entry of a list that a link belongs to. */
 export function pictureOf({ visit }: Stay, link: MeasuredElement, entry: RegExp): MeasuredElement {
-  const own = entry.exec(link.selector)![0]
-  return visit.element(({ selector }) => selector.includes(`${own} >`) && /-picture\S* > svg$/.test(selector))
+  const night = entry.exec(link.selector)![0]
+  return visit.element(
+    ({ selector }) => selector.includes(`${night} >`) && /-picture\S* > svg$/.test(selector),
+  )
 }
 
 function isNightLink({ tag, selector }: MeasuredElement): boolean {

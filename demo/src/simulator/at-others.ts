@@ -1,5 +1,5 @@
-import { itemBySlug } from '../site/content/hire.ts'
 import { QUESTIONS } from '../site/content/help.ts'
+import { itemBySlug } from '../site/content/hire.ts'
 import type { MembershipSlug } from '../site/content/memberships.ts'
 import { MEMBERSHIPS } from '../site/content/memberships.ts'
 import { QUERIES, search } from '../site/sections/reading.ts'

@@ -1,7 +1,6 @@
 import type { DeviceClass } from '@dust-trail/core'
 import type { PartyVariant } from '../site/page.ts'
 import type { Dice } from './chance.ts'
-import type { Mix } from './scenario.ts'
 
 export const INTENTS = ['book', 'weather', 'hire', 'read', 'member', 'other'] as const
 /** What somebody has come for. */
@@ -186,3 +185,16 @@ const COUNTRIES = [
   ['FR', 6],
   ['US', 6],
 ] as const
+
+/** What kind of people come. Factors of 1 and shifts of 0 are the design's. */
+export interface Mix {
+  channels: Record<string, number>
+  intents: Record<Intent, number>
+  /** added to the share of phones */
+  phones: number
+  /** what a phone takes away from skill */
+  phoneSkill: number
+  /** how strongly eagerness leads to booking, and to clicking about */
+  eagerBooks: number
+  eagerClicks: number
+}

@@ -1,6 +1,6 @@
 import type { DeviceClass } from '@dust-trail/core'
 import { Dice } from './chance.ts'
-import type { Intent } from './population.ts'
+import type { Mix } from './population.ts'
 import { CHANNELS, INTENTS } from './population.ts'
 
 interface Spot {
@@ -181,19 +181,6 @@ export interface Planted {
   /** odds of giving up over it, times this */
   strength: number
   scope: Scope
-}
-
-/** What kind of people come. Factors of 1 and shifts of 0 are the design's. */
-export interface Mix {
-  channels: Record<string, number>
-  intents: Record<Intent, number>
-  /** added to the share of phones */
-  phones: number
-  /** what a phone takes away from skill */
-  phoneSkill: number
-  /** how strongly eagerness leads to booking, and to clicking about */
-  eagerBooks: number
-  eagerClicks: number
 }
 
 export interface Scenario {

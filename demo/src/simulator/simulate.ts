@@ -1,5 +1,5 @@
-import type { Layouts } from '../layout.ts'
 import type { Line } from '@dust-trail/core'
+import type { Layouts } from '../layout.ts'
 import { live, liveLong } from './behaviour.ts'
 import { Dice } from './chance.ts'
 import type { Arrival } from './population.ts'
@@ -58,16 +58,16 @@ export function* simulateVisitors(world: World, layouts: Layouts): Generator<Sim
   }
 }
 
-function oneVisitor(v: number, own: Dice, world: World, layouts: Layouts): SimulatedSession[] {
+function oneVisitor(v: number, dice: Dice, world: World, layouts: Layouts): SimulatedSession[] {
   const { scenario, endMs, days } = world
   const sessions: SimulatedSession[] = []
-  const arrival = arrivalOf(own, scenario.mix)
-  const visitor = visitorOf(own, v, arrival, scenario.mix)
-  const intent = v === REGULAR || v === LINGERER ? 'read' : intentOf(own, arrival, scenario.mix)
+  const arrival = arrivalOf(dice, scenario.mix)
+  const visitor = visitorOf(dice, v, arrival, scenario.mix)
+  const intent = v === REGULAR || v === LINGERER ? 'read' : intentOf(dice, arrival, scenario.mix)
   const comes =
     v === REGULAR
       ? REGULAR_VISITS
-      : own.pick('visits', [
+      : dice.pick('visits', [
           [1, 76],
           [2, 14],
           [3, 7],
@@ -75,9 +75,9 @@ function oneVisitor(v: number, own: Dice, world: World, layouts: Layouts): Simul
         ])
   const beginMs = endMs - days * DAY_MS
   const doubledMs = Math.floor((beginMs + DOUBLED_FROM * days * DAY_MS) / DAY_MS) * DAY_MS
-  let startMs = v === REGULAR ? beginMs + DAY_MS / 2 : firstStart(own, world)
+  let startMs = v === REGULAR ? beginMs + DAY_MS / 2 : firstStart(dice, world)
   for (let n = 0; n < comes; n++) {
-    const here = own.of(`session ${n}`)
+    const here = dice.of(`session ${n}`)
     // From start to start, so that nothing a visitor does moves the next visit.
     if (n > 0)
       startMs += Math.round(

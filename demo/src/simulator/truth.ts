@@ -105,9 +105,9 @@ function visitorsOf(world: World, layouts: Layouts): number {
 function outcome(world: World, layouts: Layouts, visitors: number): Outcome {
   const total: Outcome = { hit: new Map(), made: { night: 0, hire: 0, membership: 0 }, money: 0 }
   let seen = 0
-  for (const own of simulateVisitors({ ...world, sessions: Infinity }, layouts)) {
+  for (const sessions of simulateVisitors({ ...world, sessions: Infinity }, layouts)) {
     if (seen++ === visitors) break
-    for (const { met, converted } of own) {
+    for (const { met, converted } of sessions) {
       for (const name of met) total.hit.set(name, (total.hit.get(name) ?? 0) + 1)
       if (!converted) continue
       total.made[converted.kind]++

@@ -234,8 +234,8 @@ export class Visit {
     const measured = this.#page.moves[move]
     if (!measured) throw new RangeError(`${this.#document.layout} was not measured with "${move}"`)
     for (const item of this.recorded ? measured.items : []) {
-      const own = item.k === 'change' && texts ? { ...item, text: renamed(item.text, texts) } : item
-      this.#document.items.push({ ...own, at: this.#at() })
+      const recorded = item.k === 'change' && texts ? { ...item, text: renamed(item.text, texts) } : item
+      this.#document.items.push({ ...recorded, at: this.#at() })
     }
     if (measured.elements) this.#elements = measured.elements
     if (measured.height) this.#height = measured.height
@@ -247,8 +247,8 @@ export class Visit {
   }
 
   /** What the site itself reports, and errors of its scripts. */
-  report(kind: 'action' | 'variant' | 'error', own: Partial<Line>): void {
-    this.#line(kind, own)
+  report(kind: 'action' | 'variant' | 'error', more: Partial<Line>): void {
+    this.#line(kind, more)
   }
 
   /** Fills in a field; how long it takes follows how much there is to type. */
@@ -271,9 +271,9 @@ export class Visit {
     this.wait(this.dice.time('next-field', 500, 0.4))
   }
 
-  submit(formSelector: string, button: MeasuredElement, own: Partial<Line> = {}): void {
+  submit(formSelector: string, button: MeasuredElement, more: Partial<Line> = {}): void {
     const form = this.element(formSelector)
-    this.#line('submit', { target: targetOf(form), button: button.selector, ...own })
+    this.#line('submit', { target: targetOf(form), button: button.selector, ...more })
   }
 
   /** Looks at something else for a while; never so long that the session would end over it. */
@@ -341,13 +341,13 @@ export class Visit {
     if (this.recorded) this.#document.items.push({ at: this.#at(), ...item })
   }
 
-  #line(kind: Kind, own: Partial<Line>): void {
+  #line(kind: Kind, more: Partial<Line>): void {
     this.lines.push({
       visitor: this.visitor.id,
       t: Math.round(this.nowMs),
       kind,
       id: `${this.#document.document}.${this.#serial++}`,
-      ...own,
+      ...more,
     })
   }
 }

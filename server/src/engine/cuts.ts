@@ -37,3 +37,11 @@ export function agreedCuts(
   Atomics.wait(state, 0, WRITING)
   return Atomics.load(state, 0) === AGREED ? Array.from(cuts) : undefined
 }
+
+/** Ends an agreement that a thread may have begun and cannot bring to an end, since it is no more. */
+export function endAgreement(memory: SharedArrayBuffer): void {
+  const state = new Int32Array(memory, 0, 1)
+  if (Atomics.load(state, 0) === AGREED) return
+  Atomics.store(state, 0, NOT_CUT)
+  Atomics.notify(state, 0)
+}

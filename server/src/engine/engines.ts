@@ -1,11 +1,13 @@
 import type { Sequelize } from 'sequelize'
-import type { Collected } from '../ingest/collect.ts'
+import type { DamagedBlock } from '../store/read-blocks.ts'
+import { readBlocks, readBytes, unpackHere } from '../store/read-blocks.ts'
 import type { Models, SiteRow } from '../store/models.ts'
-import type { DamagedBlock } from '../store/blocks.ts'
-import { readBlocks, readBytes, unpackHere } from '../store/blocks.ts'
+import type { Rewritten } from '../store/rewrite-blocks.ts'
 import { readOpenSessions, readSessionsById } from '../store/sessions.ts'
-import { SiteEngine } from './site-engine.ts'
-import type { Actions, Threads } from './threads.ts'
+import type { EngineLimits } from './site-engine.ts'
+import { ENGINE_LIMITS, SiteEngine } from './site-engine.ts'
+import type { Actions } from './thread-messages.ts'
+import type { Threads } from './threads.ts'
 
 export interface LoadedSite {
   row: SiteRow
@@ -16,6 +18,23 @@ export interface LoadedSite {
   loading: { blocks: number; of: number } | null
   /** what the site has named; replaced when it changes */
   actions: Actions
+  /** rises whenever answers may change: milliseconds since 1970 when they did, or a little more */
+  version: number
+}
+
+/** Committed changes of a site's data. */
+export interface Changes {
+  /** sessions that have changed and sessions that are no more, by id */
+  changed: readonly number[]
+  gone: readonly number[]
+  /** stored blocks that are new */
+  blocks?: readonly number[]
+}
+
+interface Dirty {
+  changed: Set<number>
+  gone: Set<number>
+  blocks: Set<number>
 }
 
 /** How many answers of a site are kept for those who ask the same again. */
@@ -24,17 +43,22 @@ const ANSWERS = 200
 /** How many blocks are on their way to each thread: while one is read the next one comes. */
 const AHEAD = 2
 
-/** How long changed sessions gather before they are read anew: well under the two seconds live data may take. */
-const GATHER_MS = 200
+/**
+ * How long changed sessions gather before they are read anew: the longer the longer reading takes, and well under the two
+ * seconds that live data may take.
+ */
+const GATHER_MS = { least: 200, most: 600, timesReading: 5 }
 
 const shared = (bytes: number) => new SharedArrayBuffer(bytes)
 
 /** The sites of this server with their data in memory. */
 export class Engines {
   readonly #sites = new Map<string, LoadedSite>()
-  readonly #dirty = new Map<string, { changed: Set<number>; gone: Set<number> }>()
+  readonly #dirty = new Map<string, Dirty>()
   #timer: NodeJS.Timeout | undefined
   #refreshing: Promise<void> = Promise.resolve()
+  #gatherMs = GATHER_MS.least
+  #stopped = false
 
   constructor(
     private readonly sequelize: Sequelize,
@@ -43,6 +67,9 @@ export class Engines {
     private readonly threads?: Threads,
     /** beyond which blocks stay in the database */
     private readonly memoryBytes = Infinity,
+    /** milliseconds that a question may take */
+    readonly questionMs = 60_000,
+    private readonly limits: EngineLimits = ENGINE_LIMITS,
   ) {}
 
   /**
@@ -63,19 +90,26 @@ export class Engines {
   async #loadAll(sites: readonly LoadedSite[]): Promise<void> {
     for (const site of sites) {
       const { engine, row } = site
-      let blocks = 0
-      const { unpack, count } = this.threads ?? { unpack: unpackHere(shared), count: 1 }
-      const blocksRead = readBlocks(this.sequelize, row.id, engine.dictionaries, unpack, AHEAD * count)
-      for await (const read of blocksRead) {
-        if ('damaged' in read) site.damaged.push(read.damaged)
-        else engine.addPacked(read.block, read.holes, read.id, this.#used() < this.memoryBytes)
-        site.loading = { blocks: ++blocks, of: read.of }
-        // Whoever asks meanwhile gets a turn.
-        await new Promise(setImmediate)
-      }
-      for await (const open of readOpenSessions(this.sequelize, row.id)) engine.addBlock(open)
+      await this.#readBlocks(site, undefined)
+      for await (const open of readOpenSessions(this.sequelize, row)) engine.addBlock(open)
       engine.endLoading()
       site.loading = null
+    }
+  }
+
+  /** Reads stored blocks: all of a site, or some. */
+  async #readBlocks(site: LoadedSite, ids: readonly number[] | undefined): Promise<void> {
+    const { engine, row } = site
+    let blocks = 0
+    const { unpack, count } = this.threads ?? { unpack: unpackHere(shared), count: 1 }
+    const blocksRead = readBlocks(this.sequelize, row.id, engine.dictionaries, unpack, AHEAD * count, ids)
+    for await (const read of blocksRead) {
+      if ('damaged' in read) site.damaged.push(read.damaged)
+      else if (!engine.hasStored(read.id))
+        engine.addPacked(read.block, read.holes, read.id, this.#used() < this.memoryBytes)
+      if (!ids) site.loading = { blocks: ++blocks, of: read.of }
+      // Yield to the event loop: requests are answered between two blocks.
+      await new Promise(setImmediate)
     }
   }
 
@@ -102,8 +136,13 @@ export class Engines {
     const read = await readBytes(this.sequelize, id)
     if (!read) return undefined
     if ('bytes' in read) return read.bytes
-    if (!site.damaged.some((known) => known.id === id)) site.damaged.push(read.damaged)
+    if (!site.damaged.some((damaged) => damaged.id === id)) site.damaged.push(read.damaged)
     return undefined
+  }
+
+  /** Whether there is anybody to answer questions; threads that have ended are being started again. */
+  get answering(): boolean {
+    return this.threads === undefined || this.threads.count > 0
   }
 
   all(): LoadedSite[] {
@@ -115,32 +154,72 @@ export class Engines {
   }
 
   /** Takes note of committed changes; they are in the answers shortly after. */
-  changed(site: SiteRow, what: Collected): void {
-    if (!what.changed.length && !what.gone.length) return
+  changed(site: SiteRow, what: Changes): void {
+    if (this.#stopped || (!what.changed.length && !what.gone.length && !what.blocks?.length)) return
     let dirty = this.#dirty.get(site.key)
-    if (!dirty) this.#dirty.set(site.key, (dirty = { changed: new Set(), gone: new Set() }))
+    if (!dirty)
+      this.#dirty.set(site.key, (dirty = { changed: new Set(), gone: new Set(), blocks: new Set() }))
     for (const id of what.changed) dirty.changed.add(id)
     for (const id of what.gone) dirty.gone.add(id)
-    this.#timer ??= setTimeout(() => {
-      this.#timer = undefined
-      this.#refreshing = this.#refreshing.then(() => this.#refresh()).catch(this.failed)
-    }, GATHER_MS)
+    for (const id of what.blocks ?? []) dirty.blocks.add(id)
+    this.#timer ??= setTimeout(() => this.#refreshSoon(), this.#gatherMs)
   }
 
-  stop(): void {
+  /** Resolves when all changes of which note was taken are in the answers. */
+  async upToDate(): Promise<void> {
+    while (this.#dirty.size) await this.#refreshSoon()
+    await this.#refreshing
+  }
+
+  #refreshSoon(): Promise<void> {
     clearTimeout(this.#timer)
+    this.#timer = undefined
+    this.#refreshing = this.#refreshing.then(() => this.#refresh()).catch(this.failed)
+    return this.#refreshing
+  }
+
+  /** Takes note that a stored block has been written anew: those that are read from the database are read from there. */
+  rewritten({ siteId, old, made }: Rewritten): void {
+    const site = this.all().find(({ row }) => row.id === siteId)
+    if (!site || made === old) return
+    // Parts in memory are what they were; one that is read with each question is now read from the new block.
+    if (site.engine.movedTo(old, made) && made !== undefined)
+      this.changed(site.row, { changed: [], gone: [], blocks: [made] })
+  }
+
+  /** Takes note of no more changes; resolves when nothing is being read any more, so that the database may be closed. */
+  async stop(): Promise<void> {
+    this.#stopped = true
+    clearTimeout(this.#timer)
+    this.#dirty.clear()
+    await this.#refreshing
   }
 
   async #refresh(): Promise<void> {
+    const startMs = performance.now()
+    await this.#readDirty()
+    const gatherMs = (performance.now() - startMs) * GATHER_MS.timesReading
+    this.#gatherMs = Math.min(GATHER_MS.most, Math.max(GATHER_MS.least, gatherMs))
+  }
+
+  async #readDirty(): Promise<void> {
     for (const [key, what] of [...this.#dirty]) {
       this.#dirty.delete(key)
       try {
-        const rows = await readSessionsById(this.sequelize, [...what.changed])
-        this.#sites.get(key)?.engine.replace(rows, [...what.gone], Date.now())
+        const site = this.#sites.get(key)
+        if (!site) continue
+        // A block says which of its sessions have left it since; where these are now comes after it.
+        if (what.blocks.size) await this.#readBlocks(site, [...what.blocks])
+        const rows = await readSessionsById(this.sequelize, site.row, [...what.changed])
+        site.engine.replace(rows, [...what.gone], Date.now())
       } catch (error) {
         const site = this.#sites.get(key)
         if (site)
-          this.changed(site.row, { changed: [...what.changed], gone: [...what.gone], repeated: false })
+          this.changed(site.row, {
+            ...{ changed: [...what.changed], gone: [...what.gone] },
+            // Blocks that have been read stay.
+            blocks: [...what.blocks].filter((id) => !site.engine.hasStored(id)),
+          })
         throw error
       }
     }
@@ -153,15 +232,19 @@ export class Engines {
       damaged: [],
       loading: null,
       actions: new Map(),
+      version: Date.now(),
       engine: new SiteEngine(
         {
           key: row.key,
           rules: () => site.row.pageGroups,
           actions: () => site.actions,
           timeZone: () => site.row.timeZone,
-          limitMs: () => site.row.sessionLimitMin * 60_000,
+          goal: () => site.row.goal,
+          money: () => site.row,
+          changed: () => (site.version = Math.max(site.version + 1, Date.now())),
           fetch: (id) => this.#fetch(site, id),
           answers: ANSWERS,
+          limits: this.limits,
         },
         this.threads,
       ),

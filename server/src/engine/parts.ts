@@ -1,6 +1,6 @@
 import type { Block } from '@dust-trail/core'
-import { bytesOf, SessionSet, shapeOf } from '@dust-trail/core'
-import type { SharedBlock } from './threads.ts'
+import { blockBytes, SessionSet, blockShape } from '@dust-trail/core'
+import type { SharedBlock } from './thread-messages.ts'
 
 /** When the sessions of a part began first and last, and when the last had its last event. */
 export interface Span {
@@ -40,7 +40,7 @@ export function partOf(
   const standing = new SessionSet(count, new Uint32Array(memory))
   const missing = new Set(holes)
   for (let s = 0; s < count; s++) if (!missing.has(s)) standing.add(s)
-  const shape = shapeOf(block)
+  const shape = blockShape(block)
   const { id: ids } = block.sessions
   const positions = Uint32Array.from({ length: count }, (_, s) => s)
   // Most blocks hold sessions in the order in which these came.
@@ -50,7 +50,7 @@ export function partOf(
     events: block.events.count,
     standing,
     stored,
-    bytes: bytesOf(shape),
+    bytes: blockBytes(shape),
     ids: Float64Array.from(positions, (s) => ids[s]!),
     positions,
     span: spanOf(block, standing),

@@ -1,48 +1,47 @@
-import type { Block, DictionaryName, Names, PageGroupRule } from '@dust-trail/core'
+import type { Block, Context, DictionaryName, Lens, Names } from '@dust-trail/core'
 import {
   decodeBlock,
   Dictionaries,
   groupPages,
   groupTargets,
-  ManyWords,
+  WordTable,
   SessionSet,
   viewBlock,
 } from '@dust-trail/core'
-import type { Scanned, SiteMeaning } from './kernels.ts'
-import type { Actions, News, SharedBlock, SiteSettings } from './threads.ts'
+import type { ScannedBlock } from './scanning.ts'
+import type { SharedBlock, SiteSettings, SiteUpdate } from './thread-messages.ts'
 
 /** What a thread knows of one site. */
 export class SharedSite {
-  readonly #visitors = new ManyWords()
+  readonly #visitors = new WordTable()
   readonly dictionaries = new Dictionaries(this.#visitors)
   readonly #parts = new Map<number, { block: Block | undefined; standing: SessionSet }>()
-  #settings: SiteSettings = { timeZone: 'UTC', rules: [], actions: new Map() }
-  #names = namesKeeper()
+  #settings: SiteSettings = { timeZone: 'UTC', goal: '', rules: [], actions: new Map() }
+  #names = lastNames()
 
-  take(news: News): void {
-    switch (news.type) {
+  take(update: Exclude<SiteUpdate, { type: 'lost' }>): void {
+    switch (update.type) {
       case 'settings':
-        this.#settings = news.settings
+        this.#settings = update.settings
         break
       case 'words':
-        for (const [name, words] of Object.entries(news.words))
+        for (const [name, words] of Object.entries(update.words))
           for (const word of words) this.dictionaries[name as DictionaryName].code(word)
-        if (news.visitors) this.#visitors.append(news.visitors)
+        if (update.visitors) this.#visitors.append(update.visitors)
         break
       case 'block':
-        this.#parts.set(news.block.id, seen(news.block))
+        this.#parts.set(update.block.id, seen(update.block))
         break
       case 'drop':
-        this.#parts.delete(news.id)
+        this.#parts.delete(update.id)
         break
     }
   }
 
-  meaning(): SiteMeaning {
-    return {
-      names: this.#names(this.dictionaries, this.#settings.rules, this.#settings.actions),
-      timeZone: this.#settings.timeZone,
-    }
+  /** What a scan through a lens is told of the site. */
+  context(lens: Lens): Context {
+    const { timeZone, goal } = this.#settings
+    return { names: this.#names(this.dictionaries, this.#settings), lens, timeZone, goal }
   }
 
   /**
@@ -51,7 +50,7 @@ export class SharedSite {
    * @param bytes  the block as it is stored, where it does not lie in memory
    * @returns undefined where it has gone since, or could not be read
    */
-  part(id: number, bytes?: Uint8Array): Scanned | undefined {
+  part(id: number, bytes?: Uint8Array): ScannedBlock | undefined {
     const part = this.#parts.get(id)
     const block = part?.block ?? (bytes && decodeBlock(bytes, this.dictionaries))
     return part && block && { block, standing: part.standing }
@@ -65,30 +64,34 @@ function seen({ sessions, standing, shape, columns }: SharedBlock) {
   }
 }
 
-/** Makes the names anew only where there are new words or other rules. */
-export function namesKeeper(): (
-  dictionaries: Dictionaries,
-  rules: readonly PageGroupRule[],
-  actions: Actions,
-) => Names {
-  let known:
-    | { pages: number; targets: number; rules: readonly PageGroupRule[]; actions: Actions; names: Names }
-    | undefined
-  return (dictionaries, rules, actions) => {
-    const { page, target } = dictionaries
+/** Makes names, or gives the last ones where there are no new words and no other settings since. */
+export function lastNames(): (dictionaries: Dictionaries, settings: SiteNaming) => Names {
+  let last:
+    { pages: number; targets: number; currencies: number; settings: SiteNaming; names: Names } | undefined
+  return (dictionaries, { rules, actions, money }) => {
+    const { page, target, currency } = dictionaries
     if (
-      known?.pages !== page.size ||
-      known.targets !== target.size ||
-      known.rules !== rules ||
-      known.actions !== actions
+      last?.pages !== page.size ||
+      last.targets !== target.size ||
+      last.currencies !== currency.size ||
+      last.settings.rules !== rules ||
+      last.settings.actions !== actions ||
+      last.settings.money?.currency !== money?.currency ||
+      last.settings.money?.rates !== money?.rates
     )
-      known = {
-        pages: page.size,
-        targets: target.size,
-        rules,
-        actions,
-        names: { dictionaries, groups: groupPages(page, rules), families: groupTargets(target), actions },
+      last = {
+        ...{ pages: page.size, targets: target.size, currencies: currency.size },
+        settings: { rules, actions, money },
+        names: {
+          dictionaries,
+          groups: groupPages(page, rules),
+          families: groupTargets(target),
+          actions,
+          money,
+        },
       }
-    return known.names
+    return last.names
   }
 }
+
+type SiteNaming = Pick<SiteSettings, 'rules' | 'actions' | 'money'>

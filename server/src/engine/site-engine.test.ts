@@ -1,18 +1,33 @@
-import type { Condition, Lens, Line, Selection, SessionRow } from '@dust-trail/core'
+import type {
+  AnyQuestion,
+  Condition,
+  Lens,
+  Line,
+  PageGroupRule,
+  Selection,
+  SessionRow,
+} from '@dust-trail/core'
 import {
-  buildLoose,
+  buildDenseBlock,
+  closeUp,
   decodeBlock,
   Dictionaries,
-  distributionOptionsSchema,
   encodeBlock,
+  funnel,
   funnelOptionsSchema,
-  pathNodes,
   pathOptionsSchema,
+  paths,
+  registry,
+  sequences,
+  sessionIds,
+  size,
 } from '@dust-trail/core'
+import { once } from 'node:events'
+import type { Worker } from 'node:worker_threads'
 import fc from 'fast-check'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { SET_MS, Sets } from './sets.ts'
-import { SiteEngine } from './site-engine.ts'
+import { SET_MS, SetHandles } from './set-handles.ts'
+import { ENGINE_LIMITS, SiteEngine } from './site-engine.ts'
 import type { Threads } from './threads.ts'
 import { startThreads } from './threads.ts'
 
@@ -21,32 +36,31 @@ const NOW = Date.UTC(2026, 5, 1, 12)
 const lens = { from: '2026-05-01', to: '2026-06-30', devices: [] }
 const steps = ['/a', '/b'].map((page) => ({ type: 'page' as const, page }))
 
-const row = (id: number, paths: readonly string[]): SessionRow => ({
+const row = (id: number, pages: readonly string[]): SessionRow => ({
   id,
   visitor: `v${id}`,
   returning: false,
   device: { class: 'desktop' },
   channel: 'Direct',
-  lines: paths.map((url, i): Line => ({ visitor: `v${id}`, t: NOW + i * 1000, kind: 'page', url })),
+  lines: pages.map((url, i): Line => ({ visitor: `v${id}`, t: NOW + i * 1000, kind: 'page', url })),
 })
 const RULES: never[] = []
 const source = (key: string) => ({
   key,
   rules: () => RULES,
   timeZone: () => 'UTC',
-  limitMs: () => 30 * 60_000,
 })
 const engine = (threads?: Threads) => new SiteEngine(source(`site-${made++}`), threads)
 let made = 0
-const ask = (site: SiteEngine) => site.ask('funnel', lens, { steps })
+const ask = (site: SiteEngine) => site.ask(funnel, lens, { steps })
 
-const paths = fc.array(fc.constantFrom('/a', '/b', '/c'), { minLength: 1, maxLength: 4 })
-const change = fc.record({ id: fc.nat(5), paths, gone: fc.boolean() })
+const visits = fc.array(fc.constantFrom('/a', '/b', '/c'), { minLength: 1, maxLength: 4 })
+const change = fc.record({ id: fc.nat(5), paths: visits, gone: fc.boolean() })
 
 /** Rows as they are stored, and what reads them. */
 function stored(blocks: SessionRow[][]) {
   const dictionaries = new Dictionaries()
-  const bytes = blocks.map((rows) => encodeBlock(buildLoose(rows, dictionaries), dictionaries))
+  const bytes = blocks.map((rows) => encodeBlock(buildDenseBlock(rows, dictionaries), dictionaries))
   const read = (id: number) => Promise.resolve(bytes[id])
   return { bytes, read }
 }
@@ -55,7 +69,7 @@ describe('SiteEngine', () => {
   it('takes in what changes while stored blocks are still being read', async () => {
     await fc.assert(
       fc.asyncProperty(
-        fc.array(fc.array(paths, { minLength: 1, maxLength: 4 }), { minLength: 1, maxLength: 4 }),
+        fc.array(fc.array(visits, { minLength: 1, maxLength: 4 }), { minLength: 1, maxLength: 4 }),
         fc.array(fc.tuple(fc.nat(4), change), { maxLength: 6 }),
         async (blocks, changes) => {
           let id = 0
@@ -82,10 +96,18 @@ describe('SiteEngine', () => {
       { numRuns: 100 },
     )
   })
+  it('tells so many words apart as its setting says, and says of which there are more', () => {
+    const source = { key: 'shop', rules: () => [], timeZone: () => 'UTC' }
+    const engine = new SiteEngine({ ...source, limits: { ...ENGINE_LIMITS, words: 2 } })
+    const codes = ['/a', '/b', '/c', '/d'].map((page) => engine.dictionaries.page.code(page))
+    expect(codes[3]).toBe(codes[2])
+    expect(engine.fullDictionaries()).toEqual(['page'])
+  })
   it('forgets sets that nobody has asked for in half an hour', async () => {
     let nowMs = 0
-    const sets = new Sets(
+    const sets = new SetHandles(
       () => 'UTC',
+      undefined,
       () => nowMs,
     )
     const definition = { lens, selection: { type: 'everyone' as const } }
@@ -96,9 +118,9 @@ describe('SiteEngine', () => {
     expect(sets.definitionOf(set)).toEqual(definition)
     nowMs = 3 * SET_MS + 1
     expect(() => sets.definitionOf(set)).toThrow(/no longer known/)
-    await expect(
-      engine().ask('selectionSize', lens, { selection: { type: 'set', set: 'never made' } }),
-    ).rejects.toThrow(/no longer known/)
+    await expect(engine().ask(size, lens, { selection: { type: 'set', set: 'never made' } })).rejects.toThrow(
+      /no longer known/,
+    )
   })
   it('keeps answers until the data changes', async () => {
     const site = new SiteEngine({ ...source(`site-${made++}`), answers: 2 })
@@ -109,10 +131,66 @@ describe('SiteEngine', () => {
     expect((await ask(site)).converted).toBe(2)
   })
 
+  it('never keeps an answer that was under way while the data or the settings changed', async () => {
+    const { bytes, read } = stored([[row(1, ['/a', '/b'])]])
+    let release: () => void = () => undefined
+    let fetched = 0
+    const rules: PageGroupRule[][] = [[], [{ name: 'another', pattern: '/a' }]]
+    const site = new SiteEngine({
+      ...source(`site-${made++}`),
+      rules: () => rules[0]!,
+      answers: 9,
+      fetch: async (id) => {
+        fetched++
+        await new Promise<void>((resolve) => (release = resolve))
+        return read(id)
+      },
+    })
+    site.addPacked(decodeBlock(bytes[0]!, site.dictionaries, shared), [], 0, false)
+    const asked = async () => {
+      const answer = ask(site)
+      await new Promise(setImmediate)
+      return { answer }
+    }
+    const first = await asked()
+    site.replace([row(2, ['/a', '/b'])], [], NOW)
+    release()
+    expect((await first.answer).converted).toBeLessThanOrEqual(2)
+    const second = await asked()
+    expect(fetched).toBe(2)
+    rules.shift()
+    const third = await asked()
+    expect(fetched).toBe(3)
+    release()
+    expect((await third.answer).entered).toBe(0)
+    void second.answer.catch(() => undefined)
+    expect((await ask(site)).entered).toBe(0)
+    expect(fetched).toBe(3)
+  })
+  it('scans once for those who ask the same at the same time, and stops when all of them have gone', async () => {
+    const { bytes, read } = stored([[row(1, ['/a', '/b'])]])
+    let fetched = 0
+    const site = new SiteEngine({
+      ...source(`site-${made++}`),
+      answers: 9,
+      fetch: (id) => {
+        fetched++
+        return read(id)
+      },
+    })
+    site.addPacked(decodeBlock(bytes[0]!, site.dictionaries, shared), [], 0, false)
+    const goes = new AbortController()
+    const both = [ask(site), site.ask(funnel, lens, { steps }, { signal: goes.signal })]
+    goes.abort(new Error('gone'))
+    await expect(both[1]).rejects.toThrow('gone')
+    expect((await both[0])!.converted).toBe(1)
+    expect(fetched).toBe(1)
+  })
+
   it('answers after any changes as if it had been built from what stands now', async () => {
     await fc.assert(
       fc.asyncProperty(
-        fc.array(paths, { maxLength: 6 }),
+        fc.array(visits, { maxLength: 6 }),
         fc.array(change, { maxLength: 12 }),
         async (first, changes) => {
           const live = engine()
@@ -160,8 +238,8 @@ describe('threads', () => {
 
   it('opens what a funnel over visitors counts, across blocks: in a question, in a lens, in a set', async () => {
     const site = engine(threads)
-    const visit = (id: number, visitor: string, paths: readonly string[]) => {
-      const own = row(id, paths)
+    const visit = (id: number, visitor: string, pages: readonly string[]) => {
+      const own = row(id, pages)
       return {
         ...own,
         visitor,
@@ -172,18 +250,60 @@ describe('threads', () => {
     site.addBlock([visit(1, 'x', ['/a']), visit(2, 'y', ['/a', '/c'])])
     site.addBlock([visit(3, 'x', ['/c', '/b']), visit(4, 'z', ['/b'])])
     const options = funnelOptionsSchema.parse({ per: 'visitor' })
-    const { steps: counted } = await site.ask('funnel', lens, { steps, options })
+    const { steps: counted } = await site.ask(funnel, lens, { steps, options })
     expect(counted.map(({ sessions }) => sessions)).toEqual([2, 1])
     const selection = { type: 'funnel' as const, steps, options, step: 1, side: 'reached' as const }
     const idsIn = async (through: Lens, of: Selection) =>
-      (await site.ask('sessionIds', through, { selection: of, most: 10 })).ids
+      (await site.ask(sessionIds, through, { selection: of, most: 10 })).ids
     expect(await idsIn(lens, selection)).toEqual([3])
     expect(await idsIn(lens, { ...selection, step: 0, side: 'dropped' })).toEqual([2])
     const where: Condition = { type: 'selected', selection }
     expect(await idsIn({ ...lens, where }, { type: 'everyone' })).toEqual([3])
     const set = site.sets.make({ lens, selection })
     expect(await idsIn(lens, { type: 'set', set })).toEqual([3])
-    expect(await site.ask('selectionSize', lens, { selection })).toEqual({ hits: 1, base: 1 })
+    expect(await site.ask(size, lens, { selection })).toMatchObject({ hits: 1, base: 1 })
+  })
+
+  it('opens what a leak counts, wherever the blocks are cut: an error is judged by all sessions together', async () => {
+    const site = engine(threads)
+    let id = 0
+    const met = (message: string, then: string) => {
+      const own = row(++id, ['/a'])
+      const { visitor } = own
+      return {
+        ...own,
+        lines: [
+          ...own.lines,
+          { visitor, t: NOW + 10, kind: 'error', message } satisfies Line,
+          { visitor, t: NOW + 20, kind: 'page', url: then } satisfies Line,
+        ],
+      }
+    }
+    const times = (n: number, message: string, then: string) =>
+      Array.from({ length: n }, () => met(message, then))
+    // What stops people is met in one block; that the other error stops nobody shows only in the other.
+    site.addBlock([...times(12, 'stops', '/c'), ...times(12, 'harmless', '/c')])
+    site.addBlock([...times(24, 'harmless', '/b'), ...times(2, 'harmless', '/c')])
+    for (const per of ['session', 'visitor'] as const) {
+      const options = funnelOptionsSchema.parse({ per })
+      const { leak } = (await site.ask(funnel, lens, { steps, options })).steps[0]!
+      expect(leak).toEqual([
+        { kind: 'error', page: null, sessions: 12 },
+        { kind: 'other', page: '/c', sessions: 14 },
+      ])
+      for (const { kind, page, sessions } of leak) {
+        const at = { type: 'funnel', steps, options, step: 0, side: 'dropped' } as const
+        const selection = { ...at, leak: kind, page }
+        const set = site.sets.make({ lens, selection })
+        const where: Condition = { type: 'selected', selection }
+        for (const [through, asked] of [
+          [lens, selection],
+          [lens, { type: 'set', set }],
+          [{ ...lens, where }, { type: 'everyone' }],
+        ] as [Lens, Selection][])
+          expect((await site.ask(size, through, { selection: asked })).hits).toBe(sessions)
+      }
+    }
   })
 
   it('know of a set within a set over visitors what has changed since', async () => {
@@ -202,9 +322,7 @@ describe('threads', () => {
         { lens, selection: { type: 'where' as const, condition: within } },
       ].map((definition): Selection => ({ type: 'set', set: site.sets.make(definition) }))
       const sizes = () =>
-        Promise.all(
-          sets.map(async (selection) => (await site.ask('selectionSize', lens, { selection })).hits),
-        )
+        Promise.all(sets.map(async (selection) => (await site.ask(size, lens, { selection })).hits))
       expect(await sizes()).toEqual([1, 1, 1])
       // The visitor comes again and goes on; their first session is as it was.
       site.replace([{ ...row(2, ['/b']), visitor: 'v1' }], [], NOW)
@@ -215,7 +333,7 @@ describe('threads', () => {
   it('say together what one alone says, whatever changes in between', async () => {
     await fc.assert(
       fc.asyncProperty(
-        fc.array(fc.array(paths, { minLength: 1, maxLength: 5 }), { maxLength: 4 }),
+        fc.array(fc.array(visits, { minLength: 1, maxLength: 5 }), { maxLength: 4 }),
         fc.array(change, { maxLength: 8 }),
         async (blocks, changes) => {
           const [alone, together] = [engine(), engine(threads)]
@@ -228,24 +346,17 @@ describe('threads', () => {
             for (const one of [alone, together])
               one.replace(gone ? [] : [row(changed, own)], gone ? [changed] : [], NOW)
             const selection = { type: 'page', page: '/a' } as const
-            for (const kernel of [
-              'closeUp',
-              'onwardPaths',
-              'sessionIds',
-              'distribution',
-              'watchList',
-            ] as const) {
-              const spec = {
-                selection,
-                order: 'telling' as const,
-                ...pathOptionsSchema.parse({}),
-                most: 3,
-                ...distributionOptionsSchema.parse({ measure: 'pages', by: 'entry page' }),
-              }
-              const [a, b] = [await together.ask(kernel, lens, spec), await alone.ask(kernel, lens, spec)]
-              // Trees are told apart by what they say, not by who was met first.
-              const read = (one: typeof a) => ('tree' in one ? pathNodes(one) : one)
-              expect(read(a)).toEqual(read(b))
+            for (const question of registry.questions) {
+              const about = 'selection' in question.asked.shape ? { selection } : {}
+              const asked = question.asked.parse({ ...question.example, ...about })
+              const [a, b] = await Promise.all(
+                [together, alone].map(async (one) => {
+                  const result = await one.askAny(question, lens, asked)
+                  return question.toAnswer ? question.toAnswer(result) : result
+                }),
+              )
+              // Tokens are told apart by what they say, not by which was met first.
+              if (question !== (sequences as AnyQuestion)) expect(a).toEqual(b)
             }
             expect(await ask(together)).toEqual(await ask(alone))
           }
@@ -258,7 +369,7 @@ describe('threads', () => {
   it('answers on blocks it must read each time as on those in memory, and on a set as on what it stands for', async () => {
     await fc.assert(
       fc.asyncProperty(
-        fc.array(fc.array(paths, { minLength: 1, maxLength: 5 }), { minLength: 1, maxLength: 4 }),
+        fc.array(fc.array(visits, { minLength: 1, maxLength: 5 }), { minLength: 1, maxLength: 4 }),
         fc.array(change, { maxLength: 4 }),
         fc.array(fc.boolean(), { minLength: 5, maxLength: 5 }),
         async (blocks, changes, inMemory) => {
@@ -285,12 +396,12 @@ describe('threads', () => {
           const selection = { type: 'funnel' as const, steps, step: 0, side: 'dropped' as const }
           const set = { type: 'set' as const, set: part.sets.make({ lens, selection }) }
           for (let again = 0; again < 2; again++) {
-            const { hits } = await part.ask('selectionSize', lens, { selection: set })
-            expect(hits).toBe((await whole.ask('selectionSize', lens, { selection })).hits)
+            const { hits } = await part.ask(size, lens, { selection: set })
+            expect(hits).toBe((await whole.ask(size, lens, { selection })).hits)
             const where = { type: 'not' as const, of: { type: 'selected' as const, selection: set } }
-            expect(
-              (await part.ask('selectionSize', { ...lens, where }, { selection: { type: 'everyone' } })).hits,
-            ).toBe((whole.extent()?.sessions ?? 0) - hits)
+            expect((await part.ask(size, { ...lens, where }, { selection: { type: 'everyone' } })).hits).toBe(
+              (whole.extent()?.sessions ?? 0) - hits,
+            )
           }
         },
       ),
@@ -313,13 +424,13 @@ describe('threads', () => {
     }
     for (const most of [null, 100]) {
       const options = pathOptionsSchema.parse({ most })
-      const spec = { ...options, selection: { type: 'page' as const, page: '/page-0' } }
+      const spec = { options, selection: { type: 'page' as const, page: '/page-0' } }
       const [whole, parts] = await Promise.all(
-        [one, two].map((site) => site.ask('onwardPaths', lens, { ...spec, selection: { type: 'everyone' } })),
+        [one, two].map((site) => site.ask(paths, lens, { options, selection: { type: 'everyone' } })),
       )
       expect(whole!.places).toBeGreaterThan(20_000)
       expect(parts).toEqual(whole)
-      expect(await two.ask('onwardPaths', lens, spec)).toEqual(await one.ask('onwardPaths', lens, spec))
+      expect(await two.ask(paths, lens, spec)).toEqual(await one.ask(paths, lens, spec))
     }
   })
 
@@ -327,16 +438,64 @@ describe('threads', () => {
     const site = engine(threads)
     for (let b = 0; b < 20; b++) site.addBlock([row(b, ['/a', '/b'])])
     const gone = new AbortController()
-    const answer = site.ask('funnel', lens, { steps }, gone.signal)
+    const answer = site.ask(funnel, lens, { steps }, { signal: gone.signal })
     gone.abort()
     await expect(answer).rejects.toThrow(/abort/i)
     expect((await ask(site)).converted).toBe(20)
+  })
+
+  it('are started again when one ends, and know then what the others know', async () => {
+    const workers: Worker[] = []
+    const pool = startThreads(new URL('../../../dist/engine-worker.mjs', import.meta.url), 2, (worker) =>
+      workers.push(worker),
+    )
+    try {
+      const { bytes, read } = stored([[row(1, ['/a', '/b'])], [row(2, ['/a', '/b'])]])
+      let answers = false
+      const site = new SiteEngine(
+        {
+          ...source(`site-${made++}`),
+          fetch: (id) => (answers ? read(id) : new Promise<undefined>(() => undefined)),
+        },
+        pool,
+      )
+      site.addBlock([row(3, ['/a', '/b'])])
+      bytes.forEach((own, k) => site.addPacked(decodeBlock(own, site.dictionaries, shared), [], k, false))
+      const ended = async (worker: Worker | undefined) => {
+        const exit = once(worker!, 'exit')
+        void worker!.terminate()
+        await exit
+      }
+      const underWay = ask(site)
+      const problem = { status: 503, hint: expect.stringContaining('again') as string }
+      const rejected = expect(underWay).rejects.toMatchObject(problem)
+      await ended(workers[0])
+      await rejected
+      answers = true
+      expect(pool.count).toBe(1)
+      expect((await ask(site)).converted).toBe(3)
+      const restarted = async () => {
+        while (pool.count < 2) await new Promise((resolve) => setTimeout(resolve, 20))
+      }
+      await restarted()
+      expect((await ask(site)).converted).toBe(3)
+      await ended(workers[1])
+      site.replace([row(4, ['/a', '/b', '/new'])], [1], NOW)
+      await restarted()
+      expect((await ask(site)).converted).toBe(3)
+      await Promise.all(workers.slice(2).map(ended))
+      await expect(ask(site)).rejects.toMatchObject(problem)
+      await restarted()
+      expect((await ask(site)).converted).toBe(3)
+    } finally {
+      await pool.close()
+    }
   })
 
   it('pass on what goes wrong in them', async () => {
     const site = engine(threads)
     site.addBlock([row(1, ['/a'])])
     const broken = { selection: { type: 'no such' } } as never
-    await expect(site.ask('closeUp', lens, broken)).rejects.toThrow()
+    await expect(site.ask(closeUp, lens, broken)).rejects.toThrow()
   })
 })

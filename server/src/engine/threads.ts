@@ -1,271 +1,273 @@
 import { availableParallelism } from 'node:os'
 import { setFlagsFromString } from 'node:v8'
-import type { MessagePort } from 'node:worker_threads'
 import { MessageChannel, Worker } from 'node:worker_threads'
-import type {
-  Block,
-  BlockCodes,
-  BlockWords,
-  EventCondition,
-  Lens,
-  PackedWords,
-  PageGroupRule,
-  Shape,
-} from '@dust-trail/core'
+import type { Block, BlockCodes } from '@dust-trail/core'
 import { viewBlock } from '@dust-trail/core'
-import { bytesOfCuts } from './cuts.ts'
-import type { StoredBlock, Unpack } from '../store/blocks.ts'
-import { Damaged } from '../store/squeezed.ts'
-import type { KernelName } from './kernels.ts'
-
-/** A block as threads hand it on, in memory that all of them see. */
-export interface SharedBlock {
-  id: number
-  sessions: number
-  /** which of its sessions stand */
-  standing: SharedArrayBuffer
-  /** its columns; absent where they are read from the database each time */
-  shape?: Shape
-  columns?: SharedArrayBuffer
-}
-
-export interface SiteSettings {
-  timeZone: string
-  rules: readonly PageGroupRule[]
-  actions: Actions
-}
-
-/** Actions that the site has named, and what events they are. */
-export type Actions = ReadonlyMap<string, EventCondition>
-
-/** What there is to know about a site. */
-export type News =
-  | { type: 'settings'; site: string; settings: SiteSettings }
-  | { type: 'words'; site: string; words: BlockWords; visitors?: PackedWords }
-  | { type: 'block'; site: string; block: SharedBlock }
-  | { type: 'drop'; site: string; id: number }
-
-export interface Question {
-  site: string
-  kernel: KernelName
-  lens: Lens
-  spec: object
-}
-
-/** What a thread is told. */
-export type ThreadMessage =
-  | News
-  | Delivery
-  | Unpacking
-  | { type: 'meet'; thread: number; port: MessagePort }
-  | {
-      type: 'ask'
-      ask: number
-      question: Question
-      /** by thread the blocks in memory that it is to scan */
-      blocks: number[][]
-      /** where they are claimed one by one, so that who is done helps the others; undefined = each scans its own */
-      claims: SharedArrayBuffer | undefined
-      /** what the one that is told scans besides: blocks that it must ask for */
-      streamed: number[]
-      stop: SharedArrayBuffer
-      /** where all agree on what each brings to an end; see Cuts */
-      cuts: SharedArrayBuffer
-      /** the thread that is told, the one that has the last word, and how many scan */
-      thread: number
-      finisher: number
-      threads: number
-    }
-
-/** A stored block that a thread is to read, and then what its words are coded as; undefined where nobody can tell. */
-export type Unpacking =
-  | { type: 'unpack'; task: number; stored: StoredBlock }
-  | { type: 'coded'; task: number; codes: BlockCodes | undefined }
-
-/** A stored block that a thread asked for; undefined where it could not be read. */
-export interface Delivery {
-  type: 'bytes'
-  ask: number
-  bytes: Uint8Array | undefined
-}
-
-/** What one thread hands to another that goes on with it. */
-export interface Share {
-  ask: number
-  thread: number
-  /** part of what was found, or all of it that is settled */
-  what: 'part' | 'all'
-  packed: object | undefined
-  error?: string | undefined
-}
-
-/** What that one says. */
-export type ThreadAnswer =
-  | { ask: number; result: unknown }
-  | { ask: number; error: string }
-  /** a block that it needs */
-  | { ask: number; want: number }
-  | Unpacked
-
-/** What a thread says of a stored block: its words, then where its columns lie, or what is wrong with it. */
-export type Unpacked =
-  | { task: number; words: BlockWords }
-  | { task: number; shape: Shape; columns: SharedArrayBuffer }
-  | { task: number; damaged: string }
+import { ProblemError } from '../problem.ts'
+import type { Unpack } from '../store/read-blocks.ts'
+import { DamagedError } from '../store/compression.ts'
+import { bytesOfCuts, endAgreement } from './cuts.ts'
+import type { SiteUpdate, ThreadAnswer, ThreadMessage, ThreadQuestion, Unpacked } from './thread-messages.ts'
 
 const MOST_THREADS = 4
+/** After how long a thread that has ended is started again: one that ends at each start must not keep the machine busy. */
+const RESTART_MS = 250
 /**
  * Columns that questions need for a moment count as garbage of their thread. Its own heap is small, so that without room
  * to begin with it would be collected at every large answer, which took a fifth of the time. Read when a thread starts.
  */
 const HEAP_TO_BEGIN_WITH = '--initial-old-space-size=128'
 
+/** Tells one thread, or all of them, what is new. */
+export type Tell = (update: SiteUpdate) => void
+
 /** Threads that scan blocks; each knows every block, so that any may be asked about any. */
 export interface Threads {
-  /** how many there are */
+  /** how many are alive; one that has ended is started again */
   readonly count: number
-  tell(message: News): void
+  /** Tells every thread. */
+  readonly tell: Tell
+  /**
+   * Registers what must be told to a thread that is started again: everything that was told since the start and still
+   * holds.
+   */
+  onRestart(retell: (tell: Tell) => void): void
   /**
    * Asks the threads, each about its share of the blocks; one of them puts together what they found, so that the server
    * has nothing to compute. Resolves with the answer; undefined where it was stopped.
    *
-   * @param fetch  reads a stored block
+   * @param shares  at least one, at most `count`
+   * @param fetch   reads a stored block
+   * @throws ProblemError 503 where there is no thread, or one of them ends before there is an answer
    */
   ask(
-    question: Question,
+    question: ThreadQuestion,
     shares: readonly { blocks: number[]; streamed: number[] }[],
     fetch: (block: number) => Promise<Uint8Array | undefined>,
     signal?: AbortSignal,
   ): Promise<unknown>
-  /** Reads a stored block into memory that all threads share. */
+  /** Reads a stored block into memory that all threads share; where its thread ends, by another one. */
   readonly unpack: Unpack
   close(): Promise<void>
 }
 
-/** Worker threads, as many as the machine has processors, up to a few. */
-export function startThreads(file: URL, count = Math.min(MOST_THREADS, availableParallelism())): Threads {
-  const open = new Map<
-    number,
-    {
-      resolve: (result: unknown) => void
-      reject: (error: Error) => void
-      fetch: (block: number) => Promise<Uint8Array | undefined>
-    }
-  >()
-  let asked = 0
-  const tasks = new Map<number, { said: (answer: Unpacked) => void; reject: (error: Error) => void }>()
-  let given = 0
-  setFlagsFromString(HEAP_TO_BEGIN_WITH)
-  const workers = Array.from({ length: count }, () => {
-    const worker = new Worker(file)
-    worker.on('message', (answer: ThreadAnswer) => {
-      if ('task' in answer) {
-        tasks.get(answer.task)?.said(answer)
-        return
-      }
-      const waiting = open.get(answer.ask)
-      if ('want' in answer) {
-        const deliver = (bytes: Uint8Array | undefined) =>
-          worker.postMessage({ type: 'bytes', ask: answer.ask, bytes } satisfies Delivery)
-        if (waiting)
-          waiting.fetch(answer.want).then(deliver, (error: unknown) => {
-            waiting.reject(error instanceof Error ? error : new Error(String(error)))
-            deliver(undefined)
-          })
-        else deliver(undefined)
-        return
-      }
-      open.delete(answer.ask)
-      if ('error' in answer) waiting?.reject(new Error(answer.error))
-      else waiting?.resolve(answer.result)
-    })
-    const lost = (error: Error) => {
-      for (const { reject } of [...open.values(), ...tasks.values()]) reject(error)
-      open.clear()
-      tasks.clear()
-    }
-    worker.on('error', lost)
-    worker.on('exit', () => lost(new Error('a thread of the engine has ended')))
-    // The server lives by its listening, not by its threads.
-    worker.unref()
-    return worker
-  })
-  introduce(workers)
-  return {
-    count,
-    tell(message) {
-      for (const worker of workers) worker.postMessage(message)
-    },
-    ask(question, shares, fetch, signal) {
-      const ask = asked++
-      const stop = new SharedArrayBuffer(4)
-      const cuts = new SharedArrayBuffer(bytesOfCuts(shares.length))
-      const blocks = shares.map((share) => share.blocks)
-      // Where others wait, it is better to go on with their questions than to scan what another thread knows already.
-      const claims =
-        open.size === 0 && shares.length > 1 ? new SharedArrayBuffer(blocks.flat().length) : undefined
-      const halt = () => Atomics.store(new Int32Array(stop), 0, 1)
-      signal?.addEventListener('abort', halt, { once: true })
-      // A thread has the same blocks to scan each time, and may know some of the answer still; they end questions in turn.
-      const finisher = ask % shares.length
-      return new Promise<unknown>((resolve, reject) => {
-        open.set(ask, { resolve, reject, fetch })
+/** The problem of a question that no thread can answer just now. */
+export function noThread(): ProblemError {
+  return new ProblemError(
+    503,
+    'engine-restarting',
+    'A thread that answers questions has ended and is being started again.',
+    'Nothing is lost. Ask again in a moment.',
+  )
+}
+
+/** A question that is being answered. */
+interface OpenQuestion {
+  /** the threads that scan for it, by their slots */
+  slots: number[]
+  resolve: (result: unknown) => void
+  reject: (error: Error) => void
+  fetch: (block: number) => Promise<Uint8Array | undefined>
+  stop: SharedArrayBuffer
+  cuts: SharedArrayBuffer
+}
+
+/** A stored block that is being read. */
+interface OpenTask {
+  slot: number
+  said: (answer: Unpacked) => void
+  /** hands it to a living thread, from the beginning */
+  start: () => void
+}
+
+/** @see startThreads */
+class ThreadPool implements Threads {
+  /** by slot; undefined while one is not there */
+  readonly #workers: (Worker | undefined)[] = []
+  readonly #questions = new Map<number, OpenQuestion>()
+  readonly #tasks = new Map<number, OpenTask>()
+  readonly #retellers: ((tell: Tell) => void)[] = []
+  #asked = 0
+  #given = 0
+  #closed = false
+
+  constructor(
+    private readonly file: URL,
+    count: number,
+    private readonly started: (worker: Worker) => void,
+  ) {
+    for (let slot = 0; slot < count; slot++) this.#start(slot)
+  }
+
+  get count(): number {
+    return this.#alive().length
+  }
+
+  readonly tell: Tell = (update) => {
+    for (const worker of this.#workers) worker?.postMessage(update)
+  }
+
+  onRestart(retell: (tell: Tell) => void): void {
+    this.#retellers.push(retell)
+  }
+
+  async ask(
+    question: ThreadQuestion,
+    shares: readonly { blocks: number[]; streamed: number[] }[],
+    fetch: OpenQuestion['fetch'],
+    signal?: AbortSignal,
+  ): Promise<unknown> {
+    const slots = this.#alive().slice(0, shares.length)
+    if (!slots.length || slots.length < shares.length) throw noThread()
+    const ask = this.#asked++
+    const stop = new SharedArrayBuffer(4)
+    const cuts = new SharedArrayBuffer(bytesOfCuts(shares.length))
+    const blocks = shares.map((share) => share.blocks)
+    // Where others wait, it is better to go on with their questions than to scan what another thread knows already.
+    const claims =
+      this.#questions.size === 0 && shares.length > 1
+        ? new SharedArrayBuffer(blocks.flat().length)
+        : undefined
+    const halt = () => Atomics.store(new Int32Array(stop), 0, 1)
+    signal?.addEventListener('abort', halt, { once: true })
+    // Each question is finished by another thread, in turn, so that the work of finishing is spread.
+    const finisher = ask % shares.length
+    try {
+      return await new Promise<unknown>((resolve, reject) => {
+        this.#questions.set(ask, { slots, resolve, reject, fetch, stop, cuts })
         shares.forEach(({ streamed }, thread) => {
-          workers[thread]!.postMessage({
+          this.#post(slots[thread]!, {
             type: 'ask',
-            ask,
-            question,
-            blocks,
-            claims,
-            streamed,
-            stop,
-            cuts,
-            thread,
-            finisher,
-            threads: shares.length,
-          } satisfies ThreadMessage)
+            ...{ ask, question, blocks, claims, streamed, stop, cuts, thread, finisher, slots },
+          })
         })
-      }).finally(() => signal?.removeEventListener('abort', halt))
-    },
-    unpack(stored, codesOf) {
-      const task = given++
-      const worker = workers[task % count]!
-      return new Promise<Block>((resolve, reject) => {
-        const said = (answer: Unpacked) => {
+      })
+    } finally {
+      this.#questions.delete(ask)
+      signal?.removeEventListener('abort', halt)
+    }
+  }
+
+  readonly unpack: Unpack = (stored, codesOf) => {
+    const task = this.#given++
+    return new Promise<Block>((resolve, reject) => {
+      const fail = (error: unknown) => reject(error instanceof Error ? error : new Error(String(error)))
+      const one: OpenTask = {
+        slot: -1,
+        said: (answer) => {
           if ('words' in answer) {
-            const tell = (codes?: BlockCodes) =>
-              worker.postMessage({ type: 'coded', task, codes } satisfies ThreadMessage)
+            const { slot } = one
+            const tell = (codes?: BlockCodes) => this.#post(slot, { type: 'coded', task, codes })
             codesOf(answer.words).then(tell, (error: unknown) => {
-              reject(error instanceof Error ? error : new Error(String(error)))
+              fail(error)
               tell()
             })
             return
           }
-          tasks.delete(task)
-          if ('damaged' in answer) reject(new Damaged(answer.damaged))
+          this.#tasks.delete(task)
+          if ('damaged' in answer) reject(new DamagedError(answer.damaged))
           else resolve(viewBlock(answer.shape, answer.columns))
-        }
-        tasks.set(task, { said, reject })
-        // Given away, alone: the memory it came in may hold much else.
-        const body = new Uint8Array(stored.body)
-        worker.postMessage({ type: 'unpack', task, stored: { ...stored, body } } satisfies ThreadMessage, [
-          body.buffer,
-        ])
-      })
-    },
-    async close() {
-      await Promise.all(workers.map((worker) => worker.terminate()))
-    },
+        },
+        start: () => {
+          const alive = this.#alive()
+          // Where none is alive, the next one to start takes it.
+          if (!alive.length) return
+          one.slot = alive[task % alive.length]!
+          // The copy is given away, alone: the memory it came in may hold much else.
+          const body = new Uint8Array(stored.body)
+          this.#post(one.slot, { type: 'unpack', task, stored: { ...stored, body } }, [body.buffer])
+        },
+      }
+      this.#tasks.set(task, one)
+      one.start()
+    })
+  }
+
+  async close(): Promise<void> {
+    this.#closed = true
+    await Promise.all(this.#workers.map(async (worker) => worker?.terminate()))
+  }
+
+  #alive(): number[] {
+    return this.#workers.flatMap((worker, slot) => (worker ? [slot] : []))
+  }
+
+  #post(slot: number, message: ThreadMessage, transfer: ArrayBuffer[] = []): void {
+    this.#workers[slot]?.postMessage(message, transfer)
+  }
+
+  #start(slot: number): void {
+    setFlagsFromString(HEAP_TO_BEGIN_WITH)
+    const worker = new Worker(this.file)
+    worker.on('message', (answer: ThreadAnswer) => this.#take(slot, answer))
+    // An error is followed by the end of the thread.
+    worker.on('error', () => undefined)
+    worker.on('exit', () => this.#ended(slot))
+    // The server lives by its listening, not by its threads.
+    worker.unref()
+    this.#workers[slot] = worker
+    this.started(worker)
+    this.#workers.forEach((other, otherSlot) => {
+      if (!other || otherSlot === slot) return
+      const { port1, port2 } = new MessageChannel()
+      this.#post(slot, { type: 'meet', slot: otherSlot, port: port1 }, [port1 as never])
+      this.#post(otherSlot, { type: 'meet', slot, port: port2 }, [port2 as never])
+    })
+    for (const retell of this.#retellers) retell((update) => worker.postMessage(update))
+    for (const task of this.#tasks.values()) if (task.slot < 0) task.start()
+  }
+
+  #take(slot: number, answer: ThreadAnswer): void {
+    if ('task' in answer) {
+      this.#tasks.get(answer.task)?.said(answer)
+      return
+    }
+    const asker = this.#questions.get(answer.ask)
+    if ('want' in answer) {
+      const deliver = (bytes: Uint8Array | undefined) =>
+        this.#post(slot, { type: 'bytes', ask: answer.ask, bytes })
+      if (asker)
+        asker.fetch(answer.want).then(deliver, (error: unknown) => {
+          asker.reject(error instanceof Error ? error : new Error(String(error)))
+          deliver(undefined)
+        })
+      else deliver(undefined)
+      return
+    }
+    if ('error' in answer) asker?.reject(new Error(answer.error))
+    else asker?.resolve(answer.result)
+  }
+
+  /** A thread has ended: what it was doing is given up or done by another, and one is started in its place. */
+  #ended(slot: number): void {
+    this.#workers[slot] = undefined
+    if (this.#closed) return
+    const lost = [...this.#questions].filter(([, { slots }]) => slots.includes(slot))
+    for (const [, { reject, stop, cuts }] of lost) {
+      Atomics.store(new Int32Array(stop), 0, 1)
+      endAgreement(cuts)
+      reject(noThread())
+    }
+    this.tell({ type: 'lost', asks: lost.map(([ask]) => ask) })
+    for (const task of this.#tasks.values())
+      if (task.slot === slot) {
+        task.slot = -1
+        task.start()
+      }
+    setTimeout(() => !this.#closed && this.#start(slot), RESTART_MS).unref()
   }
 }
 
-/** Gives every two threads a way to each other. */
-function introduce(workers: readonly Worker[]): void {
-  workers.forEach((one, i) => {
-    workers.slice(i + 1).forEach((other, k) => {
-      const { port1, port2 } = new MessageChannel()
-      one.postMessage({ type: 'meet', thread: i + 1 + k, port: port1 } satisfies ThreadMessage, [port1])
-      other.postMessage({ type: 'meet', thread: i, port: port2 } satisfies ThreadMessage, [port2])
-    })
-  })
+/**
+ * Starts worker threads. One that ends is started again and told what the others know.
+ *
+ * @param count    as many as the machine has processors, up to a few, unless named
+ * @param started  is shown every thread that is started
+ */
+export function startThreads(
+  file: URL,
+  count = Math.min(MOST_THREADS, availableParallelism()),
+  started: (worker: Worker) => void = () => undefined,
+): Threads {
+  return new ThreadPool(file, count, started)
 }

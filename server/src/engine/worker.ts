@@ -4,27 +4,27 @@ import { setPriority } from 'node:os'
 import type { MessagePort } from 'node:worker_threads'
 import { parentPort } from 'node:worker_threads'
 import type { PackedBlock } from '@dust-trail/core'
-import { decodeCoded, openPacked, shapeOf } from '@dust-trail/core'
-import { unsqueezedNow } from '../store/squeezed.ts'
+import { blockShape, decodeCoded, readPackedHead, registry } from '@dust-trail/core'
+import { readChecked } from '../store/compression.ts'
 import { agreedCuts } from './cuts.ts'
-import type { Gathered } from './kernels.ts'
-import { buffersIn, finish, nothingGathered, packed, scanOne, settled } from './kernels.ts'
+import type { Gathering } from './scanning.ts'
+import { addBlock, buffersIn, finish, finishedPart, packed, startGathering } from './scanning.ts'
 import { SharedSite } from './shared-sites.ts'
-import type { Share, ThreadAnswer, ThreadMessage } from './threads.ts'
+import type { Share, ThreadAnswer, ThreadMessage } from './thread-messages.ts'
 
 type Ask = Extract<ThreadMessage, { type: 'ask' }>
-type ToDo = Exclude<ThreadMessage, { type: 'meet' | 'bytes' }>
+type ToDo = Exclude<ThreadMessage, { type: 'meet' | 'bytes' | 'lost' }>
 type Unpacking = Extract<ThreadMessage, { type: 'unpack' | 'coded' }>
 
 const port = parentPort!
 try {
-  // Behind the thread that serves: Linux takes the number of a thread where others know only processes.
+  // Lower priority than the HTTP thread, so that scans do not delay it: on Linux 0 means this thread, not the process.
   setPriority(Number(/\d+$/.exec(readlinkSync('/proc/thread-self'))![0]), 5)
 } catch {
   // Elsewhere all threads are alike.
 }
 const sites = new Map<string, SharedSite>()
-/** ways to the other threads, by number */
+/** ways to the other threads, by slot */
 const others = new Map<number, MessagePort>()
 /** What is to come from the other threads to a question. */
 interface Due {
@@ -33,6 +33,9 @@ interface Due {
   count: number
   more: () => void
 }
+
+/** questions of which nothing more will come, since a thread that scanned for them has ended */
+const lost = new Set<number>()
 
 /** by question and what it is */
 const open = new Map<string, Due>()
@@ -46,8 +49,11 @@ const waiting = new Map<number, (bytes: Uint8Array | undefined) => void>()
 port.on('message', (message: ThreadMessage) => {
   switch (message.type) {
     case 'meet':
-      others.set(message.thread, message.port)
+      others.set(message.slot, message.port)
       message.port.on('message', take)
+      break
+    case 'lost':
+      for (const ask of message.asks) giveUp(ask)
       break
     case 'bytes':
       waiting.get(message.ask)?.(message.bytes)
@@ -85,7 +91,7 @@ function unpack(message: Unpacking): void {
   const { task } = message
   try {
     if (message.type === 'unpack') {
-      const opened = openPacked(unsqueezedNow(message.stored.body, message.stored.checksum))
+      const opened = readPackedHead(readChecked(message.stored.body, message.stored.checksum))
       unpacked.set(task, opened)
       port.postMessage({ task, words: opened.head.words } satisfies ThreadAnswer)
       return
@@ -95,26 +101,27 @@ function unpack(message: Unpacking): void {
     if (!message.codes) return
     const block = decodeCoded(opened, message.codes, (length) => new SharedArrayBuffer(length))
     const columns = block.sessions.id.buffer as unknown as SharedArrayBuffer
-    port.postMessage({ task, shape: shapeOf(block), columns } satisfies ThreadAnswer)
+    port.postMessage({ task, shape: blockShape(block), columns } satisfies ThreadAnswer)
   } catch (thrown) {
     port.postMessage({ task, damaged: said(thrown) } satisfies ThreadAnswer)
   }
 }
 
 async function answer(message: Ask): Promise<void> {
-  const { ask, finisher, thread, threads } = message
+  const { ask, finisher, thread, slots } = message
+  const threads = slots.length
   let reply: ThreadAnswer | undefined
   // All are waited for, whatever goes wrong: nothing of this question is to arrive after its end.
-  const own = await gather(message).catch((thrown: unknown) => said(thrown))
-  const cuts = threads > 1 ? agreedCuts(message.cuts, () => proposed(own, threads)) : undefined
-  const part = cuts ? await settledPart(message, own, cuts) : own
+  const gathered = await gather(message).catch((thrown: unknown) => said(thrown))
+  const cuts = threads > 1 ? agreedCuts(message.cuts, () => proposed(gathered, threads)) : undefined
+  const part = cuts ? await ownPart(message, gathered, cuts) : gathered
   if (thread !== finisher) send(finisher, 'all', message, part)
   else
     try {
       const all = await sharesOf(message, 'all')
       const failed = typeof part === 'string' ? part : errorIn(all)
       if (typeof part === 'string' || failed !== undefined) throw new Error(failed)
-      const parts = Array.from({ length: threads }, (_, k) => (k === thread ? part.partial : all[k]?.packed))
+      const parts = Array.from({ length: threads }, (_, k) => (k === thread ? part.found : all[k]?.packed))
       reply = { ask, result: finish(part, parts, cuts !== undefined) }
     } catch (thrown) {
       reply = { ask, error: said(thrown) }
@@ -123,35 +130,37 @@ async function answer(message: Ask): Promise<void> {
 }
 
 /** What this thread has found, or what went wrong. */
-type Own = Gathered | string
+type Own = Gathering | string
 
-function proposed(own: Own, count: number): number[] | undefined {
-  if (typeof own === 'string' || !own.partial) return undefined
-  return own.analysis.parts?.cuts(own.partial, count)
+function proposed(gathered: Own, count: number): number[] | undefined {
+  if (typeof gathered === 'string' || !gathered.found) return undefined
+  return gathered.scan.parts?.cuts(gathered.found, count)
 }
 
-/** Hands each of the other threads its part of what was found here, and settles the own part of what all have found. */
-async function settledPart(message: Ask, own: Own, cuts: readonly number[]): Promise<Own> {
-  const parts = typeof own === 'string' || !own.partial ? [] : own.analysis.parts!.split(own.partial, cuts)
-  for (let to = 0; to < message.threads; to++)
+/** Hands each of the other threads its part of what was found here, and finishes this thread's part of what all have found. */
+async function ownPart(message: Ask, gathered: Own, cuts: readonly number[]): Promise<Own> {
+  const parts =
+    typeof gathered === 'string' || !gathered.found ? [] : gathered.scan.parts!.split(gathered.found, cuts)
+  for (let to = 0; to < message.slots.length; to++)
     if (to !== message.thread)
-      send(to, 'part', message, typeof own === 'string' ? own : { ...own, partial: parts[to] })
+      send(to, 'part', message, typeof gathered === 'string' ? gathered : { ...gathered, found: parts[to] })
   const shares = await sharesOf(message, 'part')
-  const failed = typeof own === 'string' ? own : errorIn(shares)
-  if (typeof own === 'string' || failed !== undefined) return failed!
+  const failed = typeof gathered === 'string' ? gathered : errorIn(shares)
+  if (typeof gathered === 'string' || failed !== undefined) return failed!
   try {
-    return settled(own, [parts[message.thread], ...shares.map((share) => share?.packed)])
+    return finishedPart(gathered, [parts[message.thread], ...shares.map((share) => share?.packed)])
   } catch (thrown) {
     return said(thrown)
   }
 }
 
-function send(to: number, what: Share['what'], { ask, thread }: Ask, own: Own): void {
+/** Hands something to another of the threads that scan; one that has ended is passed over. */
+function send(to: number, what: Share['what'], { ask, thread, slots }: Ask, gathered: Own): void {
   const share: Share =
-    typeof own === 'string'
-      ? { ask, thread, what, packed: undefined, error: own }
-      : { ask, thread, what, packed: own.partial }
-  others.get(to)!.postMessage(share, buffersIn(share.packed))
+    typeof gathered === 'string'
+      ? { ask, thread, what, packed: undefined, error: gathered }
+      : { ask, thread, what, packed: gathered.found }
+  others.get(slots[to]!)?.postMessage(share, buffersIn(share.packed))
 }
 
 function errorIn(shares: readonly (Share | undefined)[]): string | undefined {
@@ -159,27 +168,26 @@ function errorIn(shares: readonly (Share | undefined)[]): string | undefined {
 }
 
 /** Scans what this thread is to scan: what lies in memory, then what it must ask for. */
-async function gather(message: Ask): Promise<Gathered> {
+async function gather(message: Ask): Promise<Gathering> {
   const { ask, question, streamed, stop } = message
-  const { kernel, lens, spec } = question
   const site = siteOf(question.site)
-  const meaning = site.meaning()
-  const gathered = nothingGathered(kernel, spec, meaning)
+  const context = site.context(question.lens)
+  const gathering = startGathering(registry.scan(question.scan), question.asked, context)
   const flag = new Int32Array(stop)
   const stopped = () => Atomics.load(flag, 0) === 1
   for (const id of claimed(message)) {
-    if (stopped()) return { ...gathered, partial: undefined }
+    if (stopped()) return { ...gathering, found: undefined }
     const part = site.part(id)
     if (!part) throw new RangeError(`block ${id} of ${question.site} is not known to this thread`)
-    scanOne(gathered, part, lens, meaning)
+    addBlock(gathering, part)
   }
   for (const id of streamed) {
-    if (stopped()) return { ...gathered, partial: undefined }
+    if (stopped()) return { ...gathering, found: undefined }
     const part = site.part(id, await fetched(ask, id))
-    if (part) scanOne(gathered, part, lens, meaning)
+    if (part) addBlock(gathering, part)
   }
   // Each thread packs its own while the others do.
-  return packed(gathered)
+  return packed(gathering)
 }
 
 /** The blocks in memory that this thread scans: its own, then those that others have not come to, from the end. */
@@ -208,16 +216,23 @@ function fetched(ask: number, block: number): Promise<Uint8Array | undefined> {
 }
 
 /** What all other threads hand to this one, at their numbers, once it is there. */
-function sharesOf({ ask, threads }: Ask, what: Share['what']): Promise<(Share | undefined)[]> {
+function sharesOf({ ask, slots }: Ask, what: Share['what']): Promise<(Share | undefined)[]> {
   const due = dueOf(ask, what)
   return new Promise((resolve) => {
     due.more = () => {
-      if (due.count < threads - 1) return
+      if (due.count < slots.length - 1 && !lost.has(ask)) return
       open.delete(`${ask} ${what}`)
       resolve(due.shares)
     }
     due.more()
   })
+}
+
+/** Waits no longer for what a thread that has ended was to hand over: nobody is told the answer. */
+function giveUp(ask: number): void {
+  lost.add(ask)
+  waiting.get(ask)?.(undefined)
+  for (const what of ['part', 'all'] as const) open.get(`${ask} ${what}`)?.more()
 }
 
 function take(share: Share): void {

@@ -1,9 +1,9 @@
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { gzipSync } from 'node:zlib'
 import type { Line } from '@dust-trail/core'
-import { KINDS } from '@dust-trail/core'
+import { KINDS, orderLines } from '@dust-trail/core'
 import { parse } from 'csv-parse/sync'
 import fc from 'fast-check'
 import { QueryTypes } from 'sequelize'
@@ -25,9 +25,12 @@ afterAll(async () => {
   await database.close()
   rmSync(folder, { recursive: true })
 })
-beforeEach(async () => {
-  for (const table of ['events', 'sessions']) await database.sequelize.query(`DELETE FROM ${table}`)
-})
+beforeEach(() => empty())
+
+/** Takes everything away that was stored. */
+async function empty(): Promise<void> {
+  for (const table of ['events', 'sessions', 'blocks']) await database.sequelize.query(`DELETE FROM ${table}`)
+}
 
 let files = 0
 const fileOf = (content: string | Buffer) => {
@@ -41,7 +44,7 @@ const take = (content: string | Buffer, more: Partial<ImportTask> = {}): Promise
     sequelize: database.sequelize,
     site: database.site,
     file: fileOf(content),
-    name: 'a file',
+    nowMs: Date.UTC(2026, 0, 1),
     kind: 'clickstream',
     signal: new AbortController().signal,
     wrote: () => undefined,
@@ -67,9 +70,9 @@ const sessions = async () =>
       { type: QueryTypes.SELECT },
     )
   ).map((row) => [row.visitor, Number(row.start_ms), Number(row.end_ms)])
-/** Lines of each visitor by time; those of one instant in the order they came. */
+/** Lines of each visitor in their order. */
 const sorted = (lines: readonly Line[]) =>
-  [...lines].sort((a, b) => (a.visitor < b.visitor ? -1 : a.visitor > b.visitor ? 1 : a.t - b.t))
+  orderLines(lines).sort((a, b) => (a.visitor < b.visitor ? -1 : a.visitor > b.visitor ? 1 : 0))
 
 const text = fc.string({ unit: 'grapheme', minLength: 1, maxLength: 20 })
 const line = fc
@@ -120,7 +123,7 @@ describe('round trip', () => {
         fc.array(line, { minLength: 1, maxLength: 60 }),
         fc.boolean(),
         async (lines, zipped) => {
-          for (const table of ['events', 'sessions']) await database.sequelize.query(`DELETE FROM ${table}`)
+          await empty()
           const content = ndjson(lines)
           const result = await take(zipped ? gzipSync(content) : content)
           expect(result).toMatchObject({ state: 'done', good: lines.length, bad: 0 })
@@ -166,7 +169,7 @@ describe('importFile', () => {
     const content = ndjson([view('v', 0), view('v', 0), view('v', 5, { id: 'x' })])
     expect(await take(content)).toMatchObject({ good: 3, repeated: 0 })
     expect(await take(content)).toMatchObject({ good: 0, repeated: 3 })
-    expect(await take(ndjson([view('v', 5, { id: 'x' })]), { name: 'another' })).toMatchObject({
+    expect(await take(ndjson([view('v', 5, { id: 'x' })]))).toMatchObject({
       good: 0,
       repeated: 1,
     })
@@ -185,9 +188,9 @@ describe('importFile', () => {
         fc.shuffledSubarray(all, { minLength: all.length }),
         fc.nat(all.length),
         async (shuffled, cut) => {
-          for (const table of ['events', 'sessions']) await database.sequelize.query(`DELETE FROM ${table}`)
-          await take(ndjson(shuffled.slice(0, cut)), { name: 'one' })
-          await take(ndjson(shuffled.slice(cut)), { name: 'two' })
+          await empty()
+          await take(ndjson(shuffled.slice(0, cut)))
+          await take(ndjson(shuffled.slice(cut)))
           expect(await sessions()).toEqual(expected)
         },
       ),
@@ -201,17 +204,18 @@ describe('importFile', () => {
   })
 
   it('goes on where it was cut off and ends with the same data', async () => {
-    const lines = Array.from({ length: 34_000 }, (_, i) => view(`v${i % 50}`, i / 200))
+    const LINES = 140_000
+    const lines = Array.from({ length: LINES }, (_, i) => view(`v${i % 2000}`, Math.floor(i / 2000)))
     const stopping = new AbortController()
     const cut = await take(ndjson(lines), {
       signal: stopping.signal,
       wrote: ({ good }) => good >= 5000 && stopping.abort(),
     })
     expect(cut.state).toBe('stopped')
-    expect(cut.good).toBeLessThan(34_000)
+    expect(cut.good).toBeLessThan(LINES)
     const rest = await take(ndjson(lines))
-    expect(rest).toMatchObject({ state: 'done', repeated: cut.good, good: 34_000 - cut.good })
-    expect(await exported()).toHaveLength(34_000)
+    expect(rest).toMatchObject({ state: 'done', repeated: cut.good, good: LINES - cut.good })
+    expect(await exported()).toHaveLength(LINES)
   })
 
   it('reads the clickstream as CSV, and a foreign one through its columns', async () => {
@@ -246,6 +250,68 @@ describe('importFile', () => {
       { kind: 'log' },
     )
     expect(result).toMatchObject({ good: 2, bad: 0, skipped: { 'an asset': 1, 'a robot': 1 } })
+  })
+})
+
+describe('a file that is not what it should be', () => {
+  const good = Array.from({ length: 3000 }, (_, i) => JSON.stringify(view(`v${i}`, i % 50)))
+
+  it('is named for what it is, and the good part kept: a gzip that was cut off or is damaged', async () => {
+    const whole = gzipSync(`${good.join('\n')}\n`)
+    const cut = await take(whole.subarray(0, whole.length / 2))
+    expect(cut.message).toMatch(/gzip file is cut off/)
+    expect(cut.good).toBeGreaterThan(500)
+    expect(await exported()).toHaveLength(cut.good)
+    const rest = await take(whole)
+    expect(rest).toMatchObject({ good: 3000 - cut.good, repeated: cut.good, message: '' })
+    const damaged = Buffer.from(whole)
+    damaged.fill(0xff, whole.length - 900, whole.length - 300)
+    await empty()
+    expect((await take(damaged)).message).toMatch(/gzip file is damaged/)
+  })
+
+  it('has its bad lines named, all of them: bytes that are no text or no UTF-8, lines too long, wrong times', async () => {
+    const lines: (string | Buffer)[] = good.slice(0, 400)
+    lines[3] = Buffer.from([0x7b, 0xff, 0xfe, 0x7d])
+    lines[5] = '{"visitor":"a\0b"}'
+    lines[7] = `{"visitor":"${'x'.repeat(300_000)}"}`
+    lines[9] = JSON.stringify({ ...view('v', 0), t: 1_700_000_000 })
+    lines[11] = JSON.stringify({ ...view('v', 0), t: Date.UTC(2031, 0, 1) })
+    lines[13] = JSON.stringify({ ...view('v', 0), t: Date.UTC(1985, 0, 1) })
+    const content = Buffer.concat(lines.flatMap((line) => [Buffer.from(line), Buffer.from('\n')]))
+    const problemsFile = join(folder, 'problems')
+    const result = await take(content, { problemsFile })
+    expect(result).toMatchObject({ state: 'done', good: 394, bad: 6 })
+    const reported = readFileSync(problemsFile, 'utf8')
+      .trim()
+      .split('\n')
+      .map((line) => JSON.parse(line) as { line: number; reason: string })
+    expect(reported.map(({ line, reason }) => [line, reason])).toEqual([
+      [4, 'is not valid UTF-8: save the file as UTF-8'],
+      [6, 'holds bytes that are no text'],
+      [8, 'is longer than 262144 characters'],
+      [10, 'looks like seconds: give milliseconds since 1970'],
+      [12, 'lies in the future, by more than a day'],
+      [14, 'lies before 1990'],
+    ])
+  })
+
+  it('may have quotes out of place: the record is named, and the others are read', async () => {
+    const rows = Array.from({ length: 30 }, (_, i) => `v${i},1700000000000,page,/${i}`)
+    rows[4] = 'v4,1700000000000,page,/a"b'
+    rows[9] = 'v9,1700000000000,page,"/never closed'
+    const result = await take(`visitor,t,kind,url\n${rows.join('\n')}\n`, { kind: 'csv' })
+    expect(result).toMatchObject({ state: 'done', good: 29, bad: 1 })
+    expect(result.problems).toEqual([{ line: 11, field: '', reason: 'opens a quote that is never closed' }])
+    const urls = (await exported()).map(({ url }) => url)
+    expect(urls).toContain('/a"b')
+    expect(urls).toContain('/29')
+  })
+
+  it('inflates to no more than a budget', async () => {
+    const result = await take(gzipSync(`${good.join('\n')}\n`), { mostBytes: 2 ** 17 })
+    expect(result.message).toMatch(/More than 0 MB come out|INFLATED_MB/)
+    expect(result.good).toBeLessThan(3000)
   })
 })
 

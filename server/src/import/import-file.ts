@@ -1,13 +1,14 @@
-import { createHash } from 'node:crypto'
+import { closeSync, openSync, writeSync } from 'node:fs'
+import { dirname } from 'node:path'
 import type { CsvMapping, FileKind, Line } from '@dust-trail/core'
-import { describeGuess } from '@dust-trail/core'
+import { describeGuess, timeProblem } from '@dust-trail/core'
 import type { Sequelize } from 'sequelize'
-import { inTransaction, retried } from '../store/database.ts'
 import type { SiteRow } from '../store/models.ts'
-import type { Placed } from '../store/place-lines.ts'
-import { isRepeat, placeLines } from '../store/place-lines.ts'
+import type { PlacedWhole } from '../store/place-visitors.ts'
+import { placeVisitors, visitorGroups } from '../store/place-visitors.ts'
+import { LineStore } from './line-store.ts'
 import type { FileItem } from './read-file.ts'
-import { readFile, sizeOf } from './read-file.ts'
+import { CutFileError, readFile, sizeOf } from './read-file.ts'
 
 /** A line that was not taken. */
 export interface BadLine {
@@ -41,37 +42,40 @@ export interface ImportTask {
   sequelize: Sequelize
   site: SiteRow
   file: string
-  /** the file's own name: with the line's number and text it stands for a line that has no id */
-  name: string
   kind: FileKind
   mapping?: CsvMapping | undefined
   signal: AbortSignal
+  /** keeps what else arrives for some visitors waiting until it is released */
+  hold?: ((visitors: readonly string[]) => Promise<() => void>) | undefined
   /** called after each committed piece */
-  wrote: (progress: ImportProgress, placed: Placed) => void
+  wrote: (progress: ImportProgress, placed: PlacedWhole) => void
+  nowMs: number
+  /** that may come out of the file */
+  mostBytes?: number | undefined
+  /** where all bad lines are written, each as JSON */
+  problemsFile?: string | undefined
 }
 
-/** Lines in one transaction: many enough that committing costs little, few enough for memory. */
-const CHUNK = 10_000
 const MOST_PROBLEMS = 1000
 /** Where more of the first lines are bad, this is another kind of file. */
 const CHECKED_FIRST = 10_000
 const MOST_BAD = 0.2
+/** Share of the work that is done when a file has been read. */
+const READ_SHARE = 0.5
+/** Groups of visitors that are written at a time. */
+const AT_ONCE = 2
 
 /**
- * Imports a file. Bad lines are counted and kept aside, good ones written in pieces, each in one transaction; where over
- * a fifth of the first 10,000 lines are bad, nothing is written. A line is known by its id, or by file, number and text:
- * importing again what was cut off, or all of it, adds only what is missing. Memory does not grow with the file.
+ * Imports a file: reads and checks its lines, sorts them by visitor on disk, then writes one visitor's after the other's.
+ * So the order of the lines in the file costs nothing. Bad lines are counted and kept aside; where over a fifth of the
+ * first 10,000 are bad, nothing is written. Importing again what was cut off, or all of it, adds only what is missing.
+ * Memory does not grow with the file.
  */
 export async function importFile(task: ImportTask): Promise<ImportResult> {
-  const { sequelize, site, file, signal } = task
+  const { site, file, signal } = task
+  const totalBytes = await sizeOf(file)
   const progress: ImportProgress = {
-    bytes: 0,
-    totalBytes: await sizeOf(file),
-    lines: 0,
-    good: 0,
-    bad: 0,
-    repeated: 0,
-    skipped: {},
+    ...{ bytes: 0, totalBytes, lines: 0, good: 0, bad: 0, repeated: 0, skipped: {} },
   }
   const problems: BadLine[] = []
   const result = (state: ImportResult['state'], message: string): ImportResult => ({
@@ -80,13 +84,11 @@ export async function importFile(task: ImportTask): Promise<ImportResult> {
     message,
     problems,
   })
-
-  let waiting: Line[] = []
-  /** what stands for the id of a line that has none; beside it, so that the line itself stays as it came */
-  const standIns = new WeakMap<Line, string>()
-  let checked = false
-  /** stopped before the end of the file */
-  let cut = false
+  const reported = task.problemsFile === undefined ? undefined : openSync(task.problemsFile, 'w')
+  const report =
+    reported === undefined
+      ? undefined
+      : (bad: BadLine) => void writeSync(reported, `${JSON.stringify(bad)}\n`)
   const firstTexts: string[] = []
   const tooBad = () => progress.lines > 0 && progress.bad / progress.lines > MOST_BAD
   const refuse = () =>
@@ -94,88 +96,104 @@ export async function importFile(task: ImportTask): Promise<ImportResult> {
       'refused',
       `${progress.bad} of the first ${progress.lines} lines cannot be read, so nothing was written. The file looks like ${describeGuess(firstTexts)}.`,
     )
-  // The database writes one piece while the next is read and checked.
-  let writing: Promise<{ error?: Error }> = Promise.resolve({})
-  const settled = async () => {
-    const { error } = await writing
-    if (error) throw error
-  }
-  const place = (lines: Line[], how: 'fresh' | 'unknown') =>
-    retried(() =>
-      inTransaction(sequelize, (connection) =>
-        placeLines(connection, site, lines, (line) => line.id ?? standIns.get(line), how),
-      ),
-    )
-  // Most files are new: only where a line turns out to be there already are lines looked up before they are written.
-  let fresh = true
-  const writePiece = async (lines: Line[]) => {
-    const placed = await place(lines, fresh ? 'fresh' : 'unknown').catch((error: unknown) => {
-      if (!isRepeat(error)) throw error
-      return place(lines, 'unknown')
-    })
-    fresh = placed.repeated === 0
-    progress.good += lines.length - placed.repeated
-    progress.repeated += placed.repeated
-    task.wrote({ ...progress }, placed)
-  }
-  const write = async () => {
-    for (let from = 0; from < waiting.length; from += CHUNK) {
-      const lines = waiting.slice(from, from + CHUNK)
-      await settled()
-      if (signal.aborted) return
-      writing = writePiece(lines).then(
-        () => ({}),
-        (error: unknown) => ({ error: error instanceof Error ? error : new Error(String(error)) }),
-      )
+  const stopped = () =>
+    result('stopped', 'Stopped. What was written stays; importing the file again adds the rest.')
+  /** why the file could not be read to its end */
+  let cut = ''
+  const store = new LineStore(dirname(file), totalBytes)
+  try {
+    for await (const item of readable(
+      readFile(file, task.kind, task.mapping, task.mostBytes),
+      (error) => (cut = error.message),
+    )) {
+      progress.lines++
+      progress.bytes = Math.round(item.bytes * READ_SHARE)
+      if (firstTexts.length < 20) firstTexts.push(item.text.slice(0, 4000))
+      const line = take(item, progress, problems, task.nowMs, report)
+      if (line) store.add(line, 'asWritten' in item.read && item.read.asWritten ? item.text : undefined)
+      if (progress.lines === CHECKED_FIRST && tooBad()) return refuse()
+      if (progress.lines % CHECKED_FIRST === 0) {
+        task.wrote({ ...progress }, NOTHING)
+        // Messages are read between two pieces: one may say stop.
+        await new Promise(setImmediate)
+        if (signal.aborted) return stopped()
+      }
     }
-    waiting = []
+    if (progress.lines < CHECKED_FIRST && tooBad()) return refuse()
+    // While the database writes one group of visitors the next is made ready.
+    const writing: Promise<void>[] = []
+    for (const { lines, texts, share } of store.pieces())
+      for (const visitors of visitorGroups(lines)) {
+        await new Promise(setImmediate)
+        if (signal.aborted) {
+          await Promise.all(writing)
+          return stopped()
+        }
+        const write = async () => {
+          const placed = await placeVisitors(task.sequelize, site, visitors, {
+            ...{ nowMs: task.nowMs, hold: task.hold },
+            textOf: (line) => texts.get(line) ?? JSON.stringify(line),
+          })
+          const count = [...visitors.values()].reduce((sum, own) => sum + own.length, 0)
+          progress.good += count - placed.repeated - placed.tooMany
+          progress.repeated += placed.repeated
+          if (placed.tooMany) skip(progress, 'more than one session may have', placed.tooMany)
+          progress.bytes = Math.round(totalBytes * (READ_SHARE + (1 - READ_SHARE) * share))
+          task.wrote({ ...progress }, placed)
+        }
+        const one = write()
+        // A failure is reported when its turn comes.
+        one.catch(() => undefined)
+        writing.push(one)
+        if (writing.length >= AT_ONCE) await writing.shift()
+      }
+    await Promise.all(writing)
+  } finally {
+    if (reported !== undefined) closeSync(reported)
+    store.close()
   }
+  progress.bytes = totalBytes
+  return result('done', cut || (progress.lines ? '' : 'The file is empty.'))
+}
 
-  for await (const item of readFile(file, task.kind, task.mapping)) {
-    progress.lines++
-    progress.bytes = item.bytes
-    if (firstTexts.length < 20) firstTexts.push(item.text.slice(0, 4000))
-    const line = take(item, progress, problems)
-    if (line) {
-      waiting.push(line)
-      if (line.id === undefined) standIns.set(line, `${task.name} ${item.number} ${sha(item.text)}`)
-    }
-    if (!checked && progress.lines < CHECKED_FIRST) continue
-    if (!checked) {
-      if (tooBad()) return refuse()
-      checked = true
-    }
-    if (waiting.length < CHUNK) continue
-    await write()
-    if (signal.aborted) {
-      cut = true
-      break
-    }
+/** What can be read of a file; that it ends too early is told, and no failure. */
+async function* readable(
+  items: AsyncGenerator<FileItem>,
+  cut: (error: CutFileError) => void,
+): AsyncGenerator<FileItem> {
+  try {
+    yield* items
+  } catch (error) {
+    if (!(error instanceof CutFileError)) throw error
+    cut(error)
   }
-  if (!checked && tooBad()) return refuse()
-  await write()
-  await settled()
-  if (cut || (signal.aborted && waiting.length))
-    return result('stopped', 'Stopped. What was written stays; importing the file again adds the rest.')
-  progress.bytes = progress.totalBytes
-  return result('done', progress.lines ? '' : 'The file is empty.')
+}
+
+const NOTHING: PlacedWhole = { changed: [], gone: [], blocks: [], repeated: 0, tooMany: 0 }
+
+function skip(progress: ImportProgress, reason: string, count: number): void {
+  progress.skipped[reason] = (progress.skipped[reason] ?? 0) + count
 }
 
 /** The line of an item, where it has one; else counts why not. */
-function take(item: FileItem, progress: ImportProgress, problems: BadLine[]): Line | undefined {
+function take(
+  item: FileItem,
+  progress: ImportProgress,
+  problems: BadLine[],
+  nowMs: number,
+  report: ((bad: BadLine) => void) | undefined,
+): Line | undefined {
   const { read } = item
   if ('skip' in read) {
-    progress.skipped[read.skip] = (progress.skipped[read.skip] ?? 0) + 1
+    skip(progress, read.skip, 1)
     return undefined
   }
-  if (read.problem) {
-    progress.bad++
-    if (problems.length < MOST_PROBLEMS) problems.push({ line: item.number, ...read.problem })
-    return undefined
-  }
-  return read.line
-}
-
-function sha(text: string): string {
-  return createHash('md5').update(text).digest('hex')
+  const time = read.line && timeProblem(read.line.t, nowMs)
+  const problem = time ? { field: 't', reason: time } : read.problem
+  if (!problem) return read.line
+  progress.bad++
+  const bad = { line: item.number, ...problem }
+  if (problems.length < MOST_PROBLEMS) problems.push(bad)
+  report?.(bad)
+  return undefined
 }

@@ -1,11 +1,12 @@
 import { rm } from 'node:fs/promises'
-import { dirname } from 'node:path'
+import { dirname, join } from 'node:path'
 import { Worker } from 'node:worker_threads'
 import type { CsvMapping, FileKind } from '@dust-trail/core'
 import type { Engines, LoadedSite } from '../engine/engines.ts'
 import { notFound } from '../problem.ts'
 import type { ImportRow, Models } from '../store/models.ts'
-import type { ImportMessage, ImportWork } from './worker.ts'
+import type { Collector } from '../ingest/collect.ts'
+import type { ImportMessage, ImportOrder, ImportWork } from './worker.ts'
 
 export interface NewImport {
   name: string
@@ -34,11 +35,19 @@ export class ImportJobs {
   constructor(
     private readonly models: Models,
     private readonly engines: Engines,
+    private readonly collector: Collector,
     private readonly databaseUrl: string,
     /** the built worker; undefined where imports cannot run */
     private readonly workerFile: URL | undefined,
     private readonly failed: (error: unknown) => void,
+    /** that may come out of an uploaded file */
+    private readonly mostBytes = Infinity,
   ) {}
+
+  /** Where all bad lines of an import are, each as JSON. */
+  problemsFile({ id, file }: Pick<ImportRow, 'id' | 'file'>): string {
+    return join(dirname(dirname(file)), `problems-${id}.ndjson`)
+  }
 
   /** Takes up imports that were running when the server ended. */
   async resume(): Promise<void> {
@@ -59,6 +68,7 @@ export class ImportJobs {
       message: '',
       startedMs: nowMs,
       endedMs: null,
+      version: null,
     })
     const row = made.get({ plain: true })
     this.#run(site, row)
@@ -83,7 +93,7 @@ export class ImportJobs {
 
   /** Asks an import to stop after the piece it is writing. */
   stop(id: number): void {
-    this.#running.get(id)?.worker.postMessage('stop')
+    this.#running.get(id)?.worker.postMessage({ type: 'stop' } satisfies ImportOrder)
   }
 
   async close(): Promise<void> {
@@ -96,34 +106,64 @@ export class ImportJobs {
       databaseUrl: this.databaseUrl,
       site: site.row,
       file: row.file,
-      name: row.name,
       kind: row.kind,
       mapping: row.mapping,
+      problemsFile: this.problemsFile(row),
+      mostBytes: this.mostBytes,
     }
-    const worker = new Worker(this.workerFile, { workerData: work })
+    const worker = new Worker(this.workerFile, {
+      workerData: work,
+      // Lines live for a moment: with little room for what is young they would be collected again and again.
+      resourceLimits: { maxYoungGenerationSizeMb: 128 },
+    })
     this.#running.set(row.id, { worker, row })
     let notedMs = 0
+    /** lets go what is held for the import, by number */
+    const held = new Map<number, () => void>()
+    const tell = (order: ImportOrder) => worker.postMessage(order)
     worker.on('message', (message: ImportMessage) => {
-      if (message.type === 'wrote') {
-        row.progress = message.progress
-        this.engines.changed(site.row, { ...message.placed, repeated: false })
-        if (Date.now() - notedMs < NOTE_MS) return
-        notedMs = Date.now()
-        this.models.imports.update({ progress: row.progress }, { where: { id: row.id } }).catch(this.failed)
-        return
+      switch (message.type) {
+        case 'wrote':
+          row.progress = message.progress
+          this.engines.changed(site.row, message.placed)
+          if (Date.now() - notedMs < NOTE_MS) return
+          notedMs = Date.now()
+          this.models.imports.update({ progress: row.progress }, { where: { id: row.id } }).catch(this.failed)
+          return
+        case 'hold':
+          void this.collector.hold(site.row.id, message.visitors).then((release) => {
+            if (!this.#running.has(row.id)) {
+              release()
+              return
+            }
+            held.set(message.hold, release)
+            tell({ type: 'held', hold: message.hold })
+          })
+          return
+        case 'release':
+          held.get(message.hold)?.()
+          held.delete(message.hold)
+          return
+        case 'failed':
+          this.#end(row, {
+            state: 'failed',
+            message: `It was cut off: ${message.message} Importing the file again adds the rest.`,
+          })
+          return
+        case 'ended': {
+          const { state, message: words, problems, ...progress } = message.result
+          const end = () =>
+            this.#end(row, { state, message: words, problems, progress, version: site.version })
+          // It is done when it is in the answers.
+          void this.engines.upToDate().then(end, end)
+        }
       }
-      if (message.type === 'failed') {
-        this.#end(row, {
-          state: 'failed',
-          message: `It was cut off: ${message.message} Importing the file again adds the rest.`,
-        })
-        return
-      }
-      const { state, message: words, problems, ...progress } = message.result
-      this.#end(row, { state, message: words, problems, progress })
     })
     worker.on('error', (error) => this.#end(row, { state: 'failed', message: error.message }))
-    worker.on('exit', () => this.#running.delete(row.id))
+    worker.on('exit', () => {
+      this.#running.delete(row.id)
+      for (const release of held.values()) release()
+    })
   }
 
   #end(row: ImportRow, how: Partial<ImportRow> & Pick<ImportRow, 'state'>): void {

@@ -2,7 +2,7 @@ import { parentPort, workerData } from 'node:worker_threads'
 import type { CsvMapping, FileKind } from '@dust-trail/core'
 import { connect } from '../store/database.ts'
 import type { SiteRow } from '../store/models.ts'
-import type { Placed } from '../store/place-lines.ts'
+import type { PlacedWhole } from '../store/place-visitors.ts'
 import type { ImportProgress, ImportResult } from './import-file.ts'
 import { importFile } from './import-file.ts'
 
@@ -10,36 +10,58 @@ export interface ImportWork {
   databaseUrl: string
   site: SiteRow
   file: string
-  name: string
   kind: FileKind
   mapping: CsvMapping | null
+  problemsFile: string
+  mostBytes: number
 }
 
+/** What an import says; `hold` and `release`: what else arrives for these visitors is to wait, and need not any more. */
 export type ImportMessage =
-  | { type: 'wrote'; progress: ImportProgress; placed: Placed }
+  | { type: 'wrote'; progress: ImportProgress; placed: PlacedWhole }
+  | { type: 'hold'; hold: number; visitors: readonly string[] }
+  | { type: 'release'; hold: number }
   | { type: 'ended'; result: ImportResult }
   | { type: 'failed'; message: string }
 
-/** Runs one import off the server's main thread; told to stop by any message. */
+/** What it is told. */
+export type ImportOrder = { type: 'stop' } | { type: 'held'; hold: number }
+
+/** Runs one import off the server's main thread. */
 const work = workerData as ImportWork
 const port = parentPort!
 const stopping = new AbortController()
-port.once('message', () => stopping.abort())
+/** who waits until others wait, by number */
+const holds = new Map<number, () => void>()
+let lastHold = 0
+const say = (message: ImportMessage) => port.postMessage(message)
+port.on('message', (order: ImportOrder) => {
+  if (order.type === 'stop') stopping.abort()
+  else holds.get(order.hold)?.()
+})
 const sequelize = connect(work.databaseUrl)
 try {
   const result = await importFile({
     ...work,
     mapping: work.mapping ?? undefined,
     sequelize,
+    nowMs: Date.now(),
     signal: stopping.signal,
-    wrote: (progress, placed) =>
-      port.postMessage({ type: 'wrote', progress, placed } satisfies ImportMessage),
+    hold: async (visitors) => {
+      const hold = ++lastHold
+      await new Promise<void>((resolve) => {
+        holds.set(hold, resolve)
+        say({ type: 'hold', hold, visitors })
+      })
+      holds.delete(hold)
+      return () => say({ type: 'release', hold })
+    },
+    wrote: (progress, placed) => say({ type: 'wrote', progress, placed }),
   })
-  port.postMessage({ type: 'ended', result } satisfies ImportMessage)
+  say({ type: 'ended', result })
 } catch (error) {
-  const message = error instanceof Error ? error.message : String(error)
-  port.postMessage({ type: 'failed', message } satisfies ImportMessage)
+  say({ type: 'failed', message: error instanceof Error ? error.message : String(error) })
 } finally {
-  port.close()
   await sequelize.close()
+  port.close()
 }

@@ -3,7 +3,9 @@ import { QueryTypes } from 'sequelize'
 import request from 'supertest'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { Engines } from '../engine/engines.ts'
+import { connect } from '../store/database.ts'
 import { testApp, testDatabase } from '../test-database.ts'
+import { COLLECT_BUDGETS } from './budgets.ts'
 import { checkBatch, Collector } from './collect.ts'
 
 const MINUTE = 60_000
@@ -18,7 +20,7 @@ beforeAll(async () => {
   ;({ app, engines } = await testApp(database))
 })
 afterAll(async () => {
-  engines.stop()
+  await engines.stop()
   await database.close()
 })
 
@@ -80,13 +82,7 @@ describe('POST /collect', () => {
   it.each([
     ['not JSON', '{', 'not JSON'],
     ['no visitor', batch({ visitor: '' }), 'visitor'],
-    ['a line without its fields', batch({ lines: [{ t: 1, kind: 'click' }] }), 'Line 1'],
-    [
-      'a tree that is none',
-      batch({ snapshot: { url: '/', title: '', width: 9, height: 9, root: { id: 'x' } } }),
-      'snapshot.root',
-    ],
-    ['an unknown item', batch({ items: [{ at: 0, k: 'explode' }] }), 'items.0'],
+    ['a number that the database has no room for', batch({ n: 2 ** 32 }), 'n'],
   ])('refuses %s and says what is wrong', async (_, body, named) => {
     const answer = await post(body)
     const problem = answer.body as { detail: string; hint: string }
@@ -94,6 +90,109 @@ describe('POST /collect', () => {
     expect(answer.headers['content-type']).toMatch('application/problem+json')
     expect(problem.detail).toContain(named)
     expect(problem.hint).not.toBe('')
+  })
+
+  it('leaves out what is wrong, keeps the rest in order, and says in Setup what that was', async () => {
+    const t = Date.now()
+    const good = { t, kind: 'page', url: '/good' }
+    const snapshot = { url: '/', title: '', width: 9, height: 9, root: { id: 'x' } }
+    const lines = [
+      good,
+      { t, kind: 'click' },
+      'no line',
+      { ...good, t: t - 31 * 86_400_000 },
+      { ...good, t: t + 1 },
+    ]
+    const items = [
+      { at: 0, k: 'explode' },
+      { at: 1, k: 'hide' },
+    ]
+    const one = batch({ visitor: 'mixed', lines, items, snapshot })
+    await post(one).expect(204)
+    await post(one).expect(204)
+    const stored = await rows(
+      "SELECT e.body FROM events e JOIN sessions s ON s.id = e.session_id WHERE s.visitor = 'mixed' ORDER BY e.t",
+    )
+    expect(stored.map(({ body }) => (JSON.parse(body as string) as { url: string; t: number }).t)).toEqual([
+      t,
+      t + 1,
+    ])
+    const refused = (await request(app).get('/api/v1/sites/shop/refusals').expect(200)).body as {
+      what: string
+      reason: string
+      n: number
+    }[]
+    const counted = Object.fromEntries(refused.map(({ what, reason, n }) => [`${what}: ${reason}`, n]))
+    expect(counted).toMatchObject({
+      'line: target is required for kind "click"': 1,
+      'time: its time lies more than 30 days before the server’s clock': 1,
+      'recording: a recorded page: is not a recorded page tree': 1,
+    })
+  })
+
+  it('makes what is too long or of no size fit, and takes a deep tree as far down as it is kept', async () => {
+    let root: object = { id: 1, text: 'deepest' }
+    for (let id = 2; id < 1500; id++) root = { id, tag: 'div', c: [root] }
+    const line = {
+      ...{ t: Date.now(), kind: 'click', url: '/' },
+      target: { selector: '', tag: 'html', text: 'x'.repeat(300) },
+      ...{ title: 'y'.repeat(900), line: 3.7, device: { width: 0, height: 0 }, rx: 1.2 },
+    }
+    const snapshot = { url: '/', title: 't'.repeat(5000), width: 0, height: 0, root }
+    await post(batch({ visitor: 'odd', lines: [line], snapshot })).expect(204)
+    const [stored] = await rows(
+      "SELECT e.body FROM events e JOIN sessions s ON s.id = e.session_id WHERE s.visitor = 'odd'",
+    )
+    expect(JSON.parse(stored!['body'] as string)).toMatchObject({
+      target: { selector: 'html', text: 'x'.repeat(80) },
+      ...{ title: 'y'.repeat(500), line: 3, device: {}, rx: 1 },
+    })
+    expect(await rows('SELECT id FROM recordings WHERE snapshot_hash IS NOT NULL')).toHaveLength(1)
+  })
+
+  it('puts off what exceeds a budget, with the time after which to send it again', async () => {
+    const { app: strict, engines: own } = await testApp(database, {
+      budgets: { ...COLLECT_BUDGETS, requestsPerAddress: 1 },
+    })
+    // All at once: what the budget holds grows as time passes.
+    const answers = await Promise.all(
+      Array.from({ length: 40 }, () =>
+        request(strict)
+          .post('/collect?site=shop')
+          .set('content-type', 'text/plain')
+          .send(JSON.stringify(batch())),
+      ),
+    )
+    await own.stop()
+    const statuses = new Set(answers.map(({ status }) => status))
+    expect(statuses).toEqual(new Set([204, 429]))
+    const wait = answers.find(({ status }) => status === 429)!.headers['retry-after']
+    expect(Number(wait)).toBeGreaterThan(0)
+  })
+
+  it('leaves out properties beyond what a line may have, and says so', () => {
+    const props = Object.fromEntries(Array.from({ length: 9 }, (_, k) => [`p${k}`, k]))
+    const text = JSON.stringify(batch({ lines: [{ t: Date.now(), kind: 'action', name: 'order', props }] }))
+    const few = checkBatch(text, Date.now(), 4)
+    expect(Object.keys(few.lines[0]!.props!)).toEqual(['p0', 'p1', 'p2', 'p3'])
+    expect(few.refused).toEqual([{ what: 'budget', reason: expect.stringContaining('properties') as string }])
+    expect(checkBatch(text, Date.now()).refused).toEqual([])
+  })
+
+  it('takes no more sessions of one visitor than a person begins', async () => {
+    const collector = new Collector(database.sequelize, 3)
+    const begin = (k: number) =>
+      collector.collect(
+        database.site,
+        {
+          ...batch({ visitor: 'busy' }),
+          ...{ v: 1, items: [], refused: [] },
+          lines: [{ visitor: 'busy', t: NOW + k, kind: 'page', url: '/', session: `s${k}` }],
+        } as never,
+        NOW,
+      )
+    for (let k = 0; k < 5; k++) expect((await begin(k)).tooManySessions).toBe(k >= 3)
+    expect(await sessionsOf('busy')).toHaveLength(3)
   })
 
   it('refuses unknown sites and pages of other origins', async () => {
@@ -191,7 +290,8 @@ describe('recordings', () => {
       batch({ visitor: 'rec', document: first.document, n: 1, items: [{ at: 9, k: 'hide' }], lines: [] }),
     ).expect(204)
     await post(batch({ visitor: 'rec2', snapshot })).expect(204)
-    expect(await rows('SELECT hash FROM snapshots')).toHaveLength(1)
+    const shared = `SELECT DISTINCT snapshot_hash FROM recordings WHERE document IN ('${first.document}', 'document-${documents}')`
+    expect((await rows(shared)).filter((row) => row['snapshot_hash'])).toHaveLength(1)
     await new Promise((resolve) => setTimeout(resolve, 400))
     const [session] = await rows("SELECT id FROM sessions WHERE visitor = 'rec'")
     const path = `/api/v1/sites/shop/sessions/${Number(session!['id'])}/recording`
@@ -212,5 +312,25 @@ describe('recordings', () => {
     }
     expect(cut.damaged).toBe(1)
     expect(cut.documents[0]!.items).toEqual(items)
+  })
+})
+
+describe('where the database is away', () => {
+  it('collecting says so, and to send it again; nothing is acknowledged', async () => {
+    const gone = connect('mariadb://nobody:x@127.0.0.1:1/nothing')
+    const { app: other, engines: own } = await testApp(database, { collector: new Collector(gone) })
+    const answer = await request(other)
+      .post('/collect?site=shop')
+      .set('content-type', 'text/plain')
+      .send(JSON.stringify(batch({ visitor: 'unlucky' })))
+    await own.stop()
+    await gone.close()
+    expect(answer.status).toBe(503)
+    expect(answer.body).toMatchObject({
+      code: 'database-away',
+      hint: expect.stringContaining('again') as string,
+    })
+    expect(answer.headers['retry-after']).toBe('1')
+    expect(await sessionsOf('unlucky')).toEqual([])
   })
 })

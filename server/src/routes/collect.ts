@@ -1,12 +1,43 @@
+import type { Request } from 'express'
 import express, { Router } from 'express'
-import type { Engines } from '../engine/engines.ts'
+import type { Engines, LoadedSite } from '../engine/engines.ts'
+import type { CollectBudgets } from '../ingest/budgets.ts'
+import { COLLECT_BUDGETS, TokenBuckets } from '../ingest/budgets.ts'
 import type { Collector } from '../ingest/collect.ts'
 import { checkBatch } from '../ingest/collect.ts'
-import { ProblemError, notFound } from '../problem.ts'
+import type { Refusals } from '../ingest/refusals.ts'
+import { notFound, ProblemError } from '../problem.ts'
 
-/** Takes in what capture scripts send. Answers 204 once a batch is durable, a repeat included. */
-export function collectRoutes(engines: Engines, collector: Collector): Router {
+const MOST_BYTES = 8 * 2 ** 20
+/** Where a batch names its site: within so many of its first characters. */
+const HEAD_LENGTH = 1000
+
+export interface CollectParts {
+  engines: Engines
+  collector: Collector
+  refusals: Refusals
+  budgets?: CollectBudgets
+}
+
+/**
+ * Takes in what capture scripts send. Answers 204 once a batch is durable, a repeat included. Checked in this order: size,
+ * site, origin, budgets, then what the batch says.
+ */
+export function collectRoutes({
+  engines,
+  collector,
+  refusals,
+  budgets = COLLECT_BUDGETS,
+}: CollectParts): Router {
   const router = Router()
+  const requests = {
+    address: new TokenBuckets(budgets.requestsPerAddress),
+    site: new TokenBuckets(budgets.requestsPerSite),
+  }
+  const bytes = {
+    address: new TokenBuckets(budgets.bytesPerAddress),
+    site: new TokenBuckets(budgets.bytesPerSite),
+  }
   router.use((request, response, next) => {
     const { origin } = request.headers
     if (origin) response.setHeader('access-control-allow-origin', origin).setHeader('vary', 'origin')
@@ -19,23 +50,108 @@ export function collectRoutes(engines: Engines, collector: Collector): Router {
       .setHeader('access-control-max-age', '86400')
     response.sendStatus(204)
   })
-  // Sent as text so that browsers ask no leave first and beacons may carry it.
-  router.post('/', express.text({ type: () => true, limit: '8mb' }), async (request, response) => {
-    const receivedMs = Date.now()
-    const batch = checkBatch(typeof request.body === 'string' ? request.body : '', receivedMs)
-    const site = engines.get(batch.site)
-    if (!site) throw notFound(`site "${batch.site}"`)
+
+  /** @throws ProblemError where the site, the origin or a budget forbids it */
+  const admit = (request: Request, key: string, size: number, nowMs: number): LoadedSite => {
+    const site = engines.get(key)
+    if (!site) throw notFound(`site "${key}"`)
     const { origin } = request.headers
-    if (origin && !site.row.origins.includes(origin))
+    if (origin && !site.row.origins.includes(origin)) {
+      refusals.add(site.row.id, 'batch', `from pages of ${origin.slice(0, 100)}`, nowMs)
       throw new ProblemError(
         403,
         'foreign-origin',
-        `Pages of ${origin} are not part of the site "${batch.site}".`,
+        `Pages of ${origin} are not part of the site "${key}".`,
         'Add the address under Setup if it is.',
       )
-    const collected = await collector.collect(site.row, batch, receivedMs)
-    engines.changed(site.row, collected)
-    response.sendStatus(204)
-  })
+    }
+    const address = request.ip ?? ''
+    for (const [what, wait] of [
+      ['requests from one address', requests.address.take(address, 1, nowMs)],
+      ['requests for one site', requests.site.take(key, 1, nowMs)],
+      ['bytes from one address', bytes.address.take(address, size, nowMs)],
+      ['bytes for one site', bytes.site.take(key, size, nowMs)],
+    ] as const)
+      if (wait) {
+        refusals.add(site.row.id, 'budget', `${what}: put off`, nowMs)
+        throw new ProblemError(
+          429,
+          'too-many-requests',
+          `More arrives than the budget of ${what} allows.`,
+          `Send it again in ${Math.ceil(wait / 1000)} s. The budgets are settings of the server.`,
+          { retryAfterS: Math.ceil(wait / 1000) },
+        )
+      }
+    return site
+  }
+
+  router.post(
+    '/',
+    (request, response, next) => {
+      // The script says in the address which site it is of: what is not wanted need not be read.
+      const key = request.query['site']
+      const size = Number(request.headers['content-length'] ?? 0)
+      if (size > MOST_BYTES) throw tooLarge()
+      if (typeof key === 'string') response.locals['site'] = admit(request, key, size, Date.now())
+      next()
+    },
+    // Sent as text so that browsers ask no leave first and beacons may carry it.
+    express.text({ type: () => true, limit: MOST_BYTES }),
+    async (request, response) => {
+      const receivedMs = Date.now()
+      const text = typeof request.body === 'string' ? request.body : ''
+      const site =
+        (response.locals['site'] as LoadedSite | undefined) ??
+        admit(request, siteIn(text), text.length, receivedMs)
+      const { row } = site
+      let batch
+      try {
+        batch = checkBatch(text, receivedMs, budgets.propsPerLine)
+      } catch (error) {
+        if (error instanceof ProblemError) refusals.add(row.id, 'batch', error.message, receivedMs)
+        throw error
+      }
+      if (batch.site !== row.key)
+        throw new ProblemError(
+          400,
+          'invalid-input',
+          `The batch is for the site "${batch.site}", its address says "${row.key}".`,
+          'Name one site.',
+        )
+      const collected = await collector.collect(row, batch, receivedMs)
+      engines.changed(row, collected)
+      if (!collected.repeated)
+        for (const { what, reason } of batch.refused) refusals.add(row.id, what, reason, receivedMs)
+      if (collected.tooMany)
+        refusals.add(
+          row.id,
+          'budget',
+          'lines beyond what one session may have',
+          receivedMs,
+          collected.tooMany,
+        )
+      if (collected.tooManySessions)
+        refusals.add(
+          row.id,
+          'budget',
+          'sessions that one visitor may begin in an hour',
+          receivedMs,
+          batch.lines.length,
+        )
+      response.sendStatus(204)
+    },
+  )
   return router
+}
+
+function tooLarge(): ProblemError {
+  return new ProblemError(413, 'too-large', 'The request is too large.', 'Send less at once.')
+}
+
+/** The site that a batch names, without reading all of it. */
+function siteIn(text: string): string {
+  const named = /"site"\s*:\s*"([^"]{1,40})"/.exec(text.slice(0, HEAD_LENGTH))
+  if (named) return named[1]!
+  // It may come later, or be missing: what is wrong with the batch is then said of the whole.
+  return checkBatch(text, 0).site
 }

@@ -4,8 +4,8 @@ import { pipeline } from 'node:stream/promises'
 import { createGzip } from 'node:zlib'
 import type { Question } from '@dust-trail/api'
 import { questionSchema } from '@dust-trail/api'
-import type { ListPlace } from '@dust-trail/core'
-import { bucketsOf, lensSpan, SIGNAL_KINDS } from '@dust-trail/core'
+import type { ListPlace, SessionsAnswer } from '@dust-trail/core'
+import { bucketsOf, distribution, lensSpan, sessionIds, sessions, SIGNAL_KINDS } from '@dust-trail/core'
 import { stringify } from 'csv-stringify'
 import type { Response } from 'express'
 import { Router } from 'express'
@@ -13,8 +13,8 @@ import { QueryTypes } from 'sequelize'
 import type { Sequelize } from 'sequelize'
 import type { Engines, LoadedSite } from '../engine/engines.ts'
 import { invalid, ProblemError } from '../problem.ts'
-import { lineTexts } from '../store/blocks.ts'
-import { siteOf } from './serve.ts'
+import { lineTexts } from '../store/packed-lines.ts'
+import { siteOf } from './endpoint-handler.ts'
 
 const SESSIONS_AT_ONCE = 200
 
@@ -27,7 +27,7 @@ export function exportRoutes(engines: Engines, sequelize: Sequelize): Router {
     const zipped = request.query['gzip'] !== undefined
     response.type(zipped ? 'application/gzip' : 'application/x-ndjson')
     response.attachment(`${site.row.key}.ndjson${zipped ? '.gz' : ''}`)
-    // Not squeezed on the way: a file that is to be small is asked for with ?gzip.
+    // Not compressd on the way: a file that is to be small is asked for with ?gzip.
     response.setHeader('cache-control', 'no-store, no-transform')
     const lines = exportLines(sequelize, ids ?? (await allSessions(sequelize, site.row.id)))
     await sent(response, lines, ...(zipped ? [createGzip({ level: 6 })] : []))
@@ -36,12 +36,9 @@ export function exportRoutes(engines: Engines, sequelize: Sequelize): Router {
   router.get('/sites/:site/visitors.txt', async (request, response) => {
     const site = siteOf(engines, request.params)
     const question = questionOf(request.query['question'])
-    const { values } = await site.engine.ask('distribution', question.lens, {
+    const { values } = await site.engine.ask(distribution, question.lens, {
       selection: question.selection,
-      measure: null,
-      by: 'visitor',
-      quantiles: [],
-      bins: 0,
+      options: { measure: null, by: 'visitor', quantiles: [], bins: 0 },
     })
     response.type('text/plain').attachment(`${site.row.key}-visitors.txt`)
     response.send(values.map(({ value }) => `${value}\n`).join(''))
@@ -63,7 +60,7 @@ async function sent(response: Response, rows: AsyncIterable<unknown>, ...through
   try {
     await pipeline([Readable.from(rows), ...through, response])
   } catch (error) {
-    // Whoever asked has gone; or the answer has begun and can only be cut off.
+    // The client has gone, or the response has begun and can only be cut off.
     if (!response.headersSent) throw error
     response.destroy()
   }
@@ -81,7 +78,7 @@ const SESSION_TABLE = {
   escape_formulas: true,
 } as const
 
-/** Sessions asked for at once: what comes from the threads must not hold up whoever else is served. */
+/** Sessions asked for at once: a larger answer from the threads would block the event loop. */
 const ROWS_AT_ONCE = 2000
 
 /** A question's sessions, page by page within each day, so that no page looks through more than a day. */
@@ -91,23 +88,29 @@ async function* sessionRows(
   signal: AbortSignal,
 ): AsyncGenerator<Record<string, unknown>> {
   const { fromMs, toMs } = lensSpan(lens, row.timeZone)
-  const known = engine.extent()
-  if (!known) return
-  const [first, end] = [Math.max(fromMs, known.firstMs), Math.min(toMs, known.lastMs + 1)]
+  const extent = engine.extent()
+  if (!extent) return
+  const [first, end] = [Math.max(fromMs, extent.firstMs), Math.min(toMs, extent.lastMs + 1)]
   for (const { startMs, endMs } of bucketsOf(first, end, 'day', row.timeZone).reverse()) {
     const within = { fromMs: startMs, toMs: endMs }
-    let after: ListPlace | undefined
+    let next: string | null = null
     do {
-      const spec = { selection, order: 'newest' as const, most: ROWS_AT_ONCE, after, within }
-      const page = await engine.ask('watchList', lens, spec, signal, false)
+      const cursor: ListPlace | undefined =
+        next === null ? undefined : sessions.asked.shape.cursor.parse(next)
+      const page: SessionsAnswer = await engine.ask(
+        sessions,
+        lens,
+        { selection, order: 'newest', offset: 0, limit: ROWS_AT_ONCE, cursor, within },
+        { signal, keep: false },
+      )
       for (const { signals, startMs: began, ...session } of page.sessions)
         yield {
           ...session,
           started: new Date(began).toISOString(),
           ...Object.fromEntries(signals.map(({ kind, count }) => [kind, count])),
         }
-      after = page.last
-    } while (after)
+      next = page.next
+    } while (next)
   }
 }
 
@@ -134,7 +137,7 @@ export async function allSessions(sequelize: Sequelize, siteId: number): Promise
 async function chosen({ engine }: LoadedSite, question: unknown): Promise<number[] | undefined> {
   if (question === undefined) return undefined
   const { lens, selection } = questionOf(question)
-  const { ids } = await engine.ask('sessionIds', lens, { selection }, undefined, false)
+  const { ids } = await engine.ask(sessionIds, lens, { selection }, { keep: false })
   return ids
 }
 

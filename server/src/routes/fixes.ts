@@ -1,11 +1,12 @@
 import { createFix, deleteFix, getFix, listFixes, updateFix } from '@dust-trail/api'
 import type { Question } from '@dust-trail/api'
-import type { PriceResult } from '@dust-trail/core'
+import type { PriceAnswer } from '@dust-trail/core'
+import { price } from '@dust-trail/core'
 import { Router } from 'express'
 import type { Engines, LoadedSite } from '../engine/engines.ts'
 import { notFound } from '../problem.ts'
 import type { FixRow, Models } from '../store/models.ts'
-import { idOf, serve, siteOf } from './serve.ts'
+import { handle, idOf, siteOf } from './endpoint-handler.ts'
 
 export function fixRoutes(engines: Engines, { fixes }: Models): Router {
   const router = Router()
@@ -14,7 +15,7 @@ export function fixRoutes(engines: Engines, { fixes }: Models): Router {
     if (!row) throw notFound('such fix')
     return row
   }
-  serve(router, listFixes, async ({ params, body }) => {
+  handle(router, listFixes, async ({ params, body }) => {
     const site = siteOf(engines, params)
     const rows = await fixes.findAll({ where: { siteId: site.row.id }, order: ['id'] })
     const priced = rows
@@ -27,12 +28,12 @@ export function fixRoutes(engines: Engines, { fixes }: Models): Router {
       (a, b) => (b.price.lost ?? -Infinity) - (a.price.lost ?? -Infinity) || a.fix.id - b.fix.id,
     )
   })
-  serve(router, getFix, async ({ params, body }) => {
+  handle(router, getFix, async ({ params, body }) => {
     const site = siteOf(engines, params)
     const fix = shown((await find(site, params)).get({ plain: true }))
     return { fix, price: await priceOf(site, { lens: body.lens, selection: fix.selection }) }
   })
-  serve(router, createFix, async ({ params, body, nowMs }) => {
+  handle(router, createFix, async ({ params, body, nowMs }) => {
     const site = siteOf(engines, params)
     const row = await fixes.create({
       siteId: site.row.id,
@@ -43,19 +44,19 @@ export function fixRoutes(engines: Engines, { fixes }: Models): Router {
     })
     return shown(row.get({ plain: true }))
   })
-  serve(router, updateFix, async ({ params, body, nowMs }) => {
+  handle(router, updateFix, async ({ params, body, nowMs }) => {
     const row = await find(siteOf(engines, params), params)
     return shown((await row.update({ ...body, updatedMs: nowMs })).get({ plain: true }))
   })
-  serve(router, deleteFix, async ({ params }) => {
+  handle(router, deleteFix, async ({ params }) => {
     await (await find(siteOf(engines, params), params)).destroy()
     return { done: true as const }
   })
   return router
 }
 
-function priceOf({ engine, row }: LoadedSite, { lens, selection }: Question): Promise<PriceResult> {
-  return engine.ask('price', lens, { selection, goal: row.goal })
+function priceOf({ engine }: LoadedSite, { lens, selection }: Question): Promise<PriceAnswer> {
+  return engine.ask(price, lens, { selection })
 }
 
 function shown(row: FixRow): FixRow {

@@ -28,7 +28,7 @@ beforeAll(async () => {
 })
 afterAll(async () => {
   await jobs.close()
-  engines.stop()
+  await engines.stop()
   await database.close()
 })
 
@@ -159,7 +159,7 @@ describe('a file that is taken in', () => {
   it('goes on by itself where the server ended in the middle of it, and its file is taken away', async () => {
     const folder = await mkdtemp(join(tmpdir(), 'dust-trail-resumed-'))
     const file = join(folder, 'file')
-    await writeFile(file, clickstream(100_000, 10))
+    await writeFile(file, clickstream(500_000, 10))
     const before = await sessionsOf()
     const row = await database.models.imports.create({
       ...{ siteId: database.site.id, name: 'cut off', file, kind: 'clickstream', mapping: null },

@@ -1,4 +1,4 @@
-import { createWriteStream } from 'node:fs'
+import { createReadStream, createWriteStream, existsSync } from 'node:fs'
 import { mkdtemp, rm } from 'node:fs/promises'
 import { join } from 'node:path'
 import { pipeline } from 'node:stream/promises'
@@ -21,7 +21,7 @@ import type { ImportJobs } from '../import/jobs.ts'
 import { firstLines } from '../import/read-file.ts'
 import { invalid, ProblemError } from '../problem.ts'
 import type { ImportRow } from '../store/models.ts'
-import { idOf, serve, siteOf } from './serve.ts'
+import { handle, idOf, siteOf } from './endpoint-handler.ts'
 
 const PREVIEW_LINES = 20
 /** Problems sent with every look at an import; the rest on asking. */
@@ -45,12 +45,17 @@ const uploadSchema = z.object({
 })
 
 /** Files come as the body of a request, as they are; what they are called and how to read them is in its address. */
-export function importRoutes(engines: Engines, jobs: ImportJobs, folder: string): Router {
+export function importRoutes(
+  engines: Engines,
+  jobs: ImportJobs,
+  folder: string,
+  mostBytes = Infinity,
+): Router {
   const router = Router()
 
   router.post('/sites/:site/imports/preview', async (request, response) => {
     siteOf(engines, request.params)
-    await received(request, folder, async (file) => {
+    await received(request, folder, mostBytes, async (file) => {
       const lines = await firstLines(file, PREVIEW_LINES)
       const kind = guessKind(lines) ?? null
       const header = kind === 'csv' ? headerOf(lines) : []
@@ -64,7 +69,7 @@ export function importRoutes(engines: Engines, jobs: ImportJobs, folder: string)
     const site = siteOf(engines, request.params)
     const asked = uploadSchema.safeParse(request.query)
     if (!asked.success) throw invalid(asked.error, 'The upload')
-    await received(request, folder, async (file) => {
+    await received(request, folder, mostBytes, async (file) => {
       const lines = await firstLines(file, PREVIEW_LINES)
       const kind = asked.data.kind ?? guessKind(lines)
       if (!kind)
@@ -81,13 +86,13 @@ export function importRoutes(engines: Engines, jobs: ImportJobs, folder: string)
     })
   })
 
-  serve(router, listImports, async ({ params }) =>
+  handle(router, listImports, async ({ params }) =>
     (await jobs.list(siteOf(engines, params).row.id)).map(shown),
   )
-  serve(router, getImport, async ({ params }) =>
+  handle(router, getImport, async ({ params }) =>
     shown(await jobs.get(siteOf(engines, params).row.id, idOf(params, 'such import'))),
   )
-  serve(router, stopImport, async ({ params }) => {
+  handle(router, stopImport, async ({ params }) => {
     const id = idOf(params, 'such import')
     await jobs.get(siteOf(engines, params).row.id, id)
     jobs.stop(id)
@@ -96,7 +101,10 @@ export function importRoutes(engines: Engines, jobs: ImportJobs, folder: string)
   router.get('/sites/:site/imports/:id/problems.ndjson', async (request, response) => {
     const row = await jobs.get(siteOf(engines, request.params).row.id, idOf(request.params, 'such import'))
     response.type('application/x-ndjson').attachment(`problems-${row.id}.ndjson`)
-    response.send(row.problems.map((problem) => `${JSON.stringify(problem)}\n`).join(''))
+    const file = jobs.problemsFile(row)
+    // All of them; of imports of earlier versions the first thousand.
+    if (existsSync(file)) await pipeline(createReadStream(file), response)
+    else response.send(row.problems.map((problem) => `${JSON.stringify(problem)}\n`).join(''))
   })
   return router
 }
@@ -105,16 +113,35 @@ export function importRoutes(engines: Engines, jobs: ImportJobs, folder: string)
 async function received(
   request: Request,
   folder: string,
+  most: number,
   use: (file: string) => Promise<'done' | 'kept'>,
 ): Promise<void> {
-  const own = await mkdtemp(join(folder, 'import-'))
-  const file = join(own, 'file')
+  const uploadFolder = await mkdtemp(join(folder, 'import-'))
+  const file = join(uploadFolder, 'file')
   let kept = false
   try {
-    await pipeline(request, createWriteStream(file))
+    let bytes = 0
+    await pipeline(
+      request,
+      async function* (parts: AsyncIterable<Buffer>) {
+        for await (const part of parts) {
+          bytes += part.length
+          if (bytes > most)
+            throw new ProblemError(
+              413,
+              'too-large',
+              `The file has more than ${Math.round(most / 2 ** 20)} MB.`,
+              'Split it and send the parts one after the other, or raise UPLOAD_MB.',
+              { budget: true },
+            )
+          yield part
+        }
+      },
+      createWriteStream(file),
+    )
     kept = (await use(file)) === 'kept'
   } finally {
-    if (!kept) await rm(own, { recursive: true, force: true })
+    if (!kept) await rm(uploadFolder, { recursive: true, force: true })
   }
 }
 
@@ -135,5 +162,6 @@ function shown(row: ImportRow): Import {
     problems: row.problems.slice(0, SHOWN_PROBLEMS),
     startedMs: Number(row.startedMs),
     endedMs: row.endedMs === null ? null : Number(row.endedMs),
+    version: row.version === null ? null : Number(row.version),
   }
 }

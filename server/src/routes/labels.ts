@@ -3,7 +3,6 @@ import {
   deleteAction,
   listActions,
   listPageGroupUses,
-  listUrls,
   savePageGroups,
   updateAction,
 } from '@dust-trail/api'
@@ -12,7 +11,7 @@ import { Router } from 'express'
 import type { Engines, LoadedSite } from '../engine/engines.ts'
 import { notFound, ProblemError } from '../problem.ts'
 import type { ActionRow, Models } from '../store/models.ts'
-import { idOf, serve, siteOf } from './serve.ts'
+import { handle, idOf, siteOf } from './endpoint-handler.ts'
 import { describe } from './sites.ts'
 import { unused, usesIn } from './uses.ts'
 
@@ -44,7 +43,7 @@ export function labelRoutes(engines: Engines, models: Models): Router {
       )
   }
 
-  serve(router, listActions, async ({ params }) => {
+  handle(router, listActions, async ({ params }) => {
     const site = siteOf(engines, params)
     const uses = (await usesIn(models, site.row)).actions
     const rows = await actions.findAll({ where: { siteId: site.row.id }, order: ['name'] })
@@ -53,29 +52,29 @@ export function labelRoutes(engines: Engines, models: Models): Router {
       return { ...action, usedBy: uses.get(action.name) ?? [] }
     })
   })
-  serve(router, createAction, async ({ params, body }) => {
+  handle(router, createAction, async ({ params, body }) => {
     const site = siteOf(engines, params)
     await free(site, body.name)
     const row = await actions.create({ siteId: site.row.id, ...body })
     await engines.readActions(site)
     return shown(site, row.get({ plain: true }))
   })
-  serve(router, updateAction, async ({ params, body }) => {
+  handle(router, updateAction, async ({ params, body }) => {
     const site = siteOf(engines, params)
     const row = await find(site, params)
-    const known = row.get({ plain: true })
-    await free(site, body.name, known.id)
-    if (body.name !== known.name)
+    const action = row.get({ plain: true })
+    await free(site, body.name, action.id)
+    if (body.name !== action.name)
       unused(
-        known.name,
-        await usedBy(site, known.name),
+        action.name,
+        await usedBy(site, action.name),
         'Change its rule freely; to rename it, take it out there first.',
       )
     await row.update(body)
     await engines.readActions(site)
     return shown(site, row.get({ plain: true }))
   })
-  serve(router, deleteAction, async ({ params }) => {
+  handle(router, deleteAction, async ({ params }) => {
     const site = siteOf(engines, params)
     const row = await find(site, params)
     const name = row.get('name') as string
@@ -84,8 +83,16 @@ export function labelRoutes(engines: Engines, models: Models): Router {
     await engines.readActions(site)
     return { done: true as const }
   })
-  serve(router, savePageGroups, async ({ params, body: { pageGroups } }) => {
+  handle(router, savePageGroups, async ({ params, body: { pageGroups } }) => {
     const site = siteOf(engines, params)
+    const twice = pageGroups.find(({ name }, k) => pageGroups.findIndex((one) => one.name === name) !== k)
+    if (twice)
+      throw new ProblemError(
+        400,
+        'name-taken',
+        `Two page groups are called “${twice.name}”.`,
+        'Give each a name of its own.',
+      )
     const uses = (await usesIn(models, site.row)).pages
     const left = new Set(pageGroups.map(({ name }) => name))
     for (const { name } of site.row.pageGroups) if (!left.has(name)) unused(name, uses.get(name), TAKE_OUT)
@@ -93,14 +100,11 @@ export function labelRoutes(engines: Engines, models: Models): Router {
     site.row = { ...site.row, pageGroups }
     return describe(site)
   })
-  serve(router, listPageGroupUses, async ({ params }) => {
+  handle(router, listPageGroupUses, async ({ params }) => {
     const site = siteOf(engines, params)
     const uses = (await usesIn(models, site.row)).pages
     const names = site.row.pageGroups.map(({ name }) => name)
     return Object.fromEntries(names.flatMap((name) => (uses.has(name) ? [[name, uses.get(name)!]] : [])))
   })
-  serve(router, listUrls, ({ params, body: { lens }, signal }) =>
-    siteOf(engines, params).engine.ask('urls', lens, {}, signal),
-  )
   return router
 }

@@ -1,138 +1,79 @@
-import {
-  askBetween,
-  askClickHeat,
-  askCloseUp,
-  askContents,
-  askDistribution,
-  askEventValues,
-  askFunnel,
-  askPaths,
-  askPrice,
-  askSequences,
-  askSizes,
-  getSet,
-  getSnapshot,
-  listSessions,
-  makeSet,
-} from '@dust-trail/api'
-import type { ListPlace } from '@dust-trail/core'
-import { bucketsOf, lensSpan, pathNodes, rate } from '@dust-trail/core'
+import { setMaxListeners } from 'node:events'
+import { askSizes, endpointOf, getSet, getSnapshot, makeSet } from '@dust-trail/api'
+import type {
+  AnyQuestion,
+  ClickHeatAnswer,
+  FunnelAnswer,
+  FunnelSelection,
+  Lens,
+  Step,
+} from '@dust-trail/core'
+import { registry, sessionIds, size } from '@dust-trail/core'
 import { Router } from 'express'
 import type { Sequelize } from 'sequelize'
-import { z } from 'zod'
-import type { Engines } from '../engine/engines.ts'
-import type { SiteEngine } from '../engine/site-engine.ts'
+import type { Engines, LoadedSite } from '../engine/engines.ts'
 import { notFound, ProblemError } from '../problem.ts'
 import { commonSnapshot, readSnapshot } from '../store/recordings.ts'
-import { serve, siteOf } from './serve.ts'
+import { handle, siteOf } from './endpoint-handler.ts'
 
 /** Sessions asked for the page they saw, when one is chosen to draw a heat map on. */
 const SNAPSHOT_SAMPLE = 2000
 
-export function questionRoutes(engines: Engines, sequelize: Sequelize): Router {
+/** Adds to an answer what only a server knows. */
+type Completion = (
+  answer: unknown,
+  asked: { lens: Lens } & Record<string, unknown>,
+  site: LoadedSite,
+  sequelize: Sequelize,
+  signal: AbortSignal,
+) => unknown
+
+/** By question what is added to its answer. */
+const COMPLETIONS: Record<string, Completion> = {
+  funnel: (answer, asked, site) =>
+    asked['sets'] ? { ...(answer as FunnelAnswer), sets: setsOf(asked as never, site) } : answer,
+  'click-heat': async (answer, { lens, page }, site, sequelize, signal) => ({
+    ...(answer as ClickHeatAnswer),
+    snapshot: await snapshotFor(site, sequelize, lens, page as string, signal),
+  }),
+}
+
+/** Every question of the registry, and what goes with them: sets, sizes, recorded pages. */
+export function questionRoutes(
+  engines: Engines,
+  sequelize: Sequelize,
+  questions: readonly AnyQuestion[] = registry.questions,
+): Router {
   const router = Router()
-  serve(router, askFunnel, async ({ params, body, signal }) => {
-    const { engine, row } = siteOf(engines, params)
-    const { lens, steps, options, counts, sets } = body
-    const span = lensSpan(lens, row.timeZone)
-    const buckets = options?.trend
-      ? bucketsOf(span.fromMs, span.toMs, options.trend, row.timeZone)
-      : undefined
-    const answer = await engine.ask('funnel', lens, { steps, options, buckets, counts }, signal)
-    if (!sets) return answer
-    const make = (step: number, side: 'reached' | 'continued' | 'dropped') =>
-      engine.sets.make({ lens, selection: { type: 'funnel', steps, options, step, side } })
-    const withNext = (step: number, side: 'continued' | 'dropped') =>
-      step + 1 < steps.length ? make(step, side) : null
-    return {
-      ...answer,
-      sets: steps.map((_, step) => ({
-        reached: make(step, 'reached'),
-        continued: withNext(step, 'continued'),
-        dropped: withNext(step, 'dropped'),
-      })),
-    }
-  })
-  const sizeOf = async (engine: SiteEngine, set: string, signal: AbortSignal) => {
+  for (const question of questions)
+    handle(router, endpointOf(question), async ({ params, body, signal }) => {
+      const site = siteOf(engines, params)
+      const { lens, ...asked } = body as { lens: Lens } & Record<string, unknown>
+      return withinTime(engines.questionMs, signal, async (limited) => {
+        const result = await site.engine.askAny(question, lens, asked, { signal: limited })
+        const answer = question.toAnswer ? question.toAnswer(result) : result
+        const complete = COMPLETIONS[question.name]
+        return complete ? complete(answer, { lens, ...asked }, site, sequelize, limited) : answer
+      })
+    })
+  const describeSet = async ({ engine }: LoadedSite, set: string, signal: AbortSignal) => {
     const definition = engine.sets.definitionOf(set)
-    const { hits, base } = await engine.ask(
-      'selectionSize',
-      definition.lens,
-      { selection: definition.selection },
-      signal,
-    )
-    return { set, size: rate(hits, base), definition }
+    const { lens, selection } = definition
+    return { set, size: await engine.ask(size, lens, { selection }, { signal }), definition }
   }
-  serve(router, makeSet, ({ params, body: { lens, selection }, signal }) => {
+  handle(router, makeSet, ({ params, body: { lens, selection }, signal }) => {
+    const site = siteOf(engines, params)
+    return describeSet(site, site.engine.sets.make({ lens, selection }), signal)
+  })
+  handle(router, getSet, ({ params, signal }) =>
+    describeSet(siteOf(engines, params), params['set'] ?? '', signal),
+  )
+  handle(router, askSizes, async ({ params, body: { questions: asked }, signal }) => {
     const { engine } = siteOf(engines, params)
-    return sizeOf(engine, engine.sets.make({ lens, selection }), signal)
+    const sizes = asked.map(({ lens, selection }) => engine.ask(size, lens, { selection }, { signal }))
+    return { sizes: await Promise.all(sizes) }
   })
-  serve(router, getSet, ({ params, signal }) =>
-    sizeOf(siteOf(engines, params).engine, params['set'] ?? '', signal),
-  )
-  serve(router, askCloseUp, ({ params, body: { lens, ...spec }, signal }) =>
-    siteOf(engines, params).engine.ask('closeUp', lens, spec, signal),
-  )
-  serve(router, askPaths, async ({ params, body: { lens, selection, options }, signal }) => {
-    const { engine } = siteOf(engines, params)
-    const result = await engine.ask('onwardPaths', lens, { selection, ...options }, signal)
-    const { sessions, ended, places } = result
-    return { sessions, ended, places, next: pathNodes(result) }
-  })
-  serve(router, askDistribution, ({ params, body: { lens, selection, options }, signal }) =>
-    siteOf(engines, params).engine.ask('distribution', lens, { selection, ...options }, signal),
-  )
-  serve(router, askEventValues, ({ params, body: { lens, ...spec }, signal }) =>
-    siteOf(engines, params).engine.ask('eventValues', lens, spec, signal),
-  )
-  serve(router, askContents, ({ params, body: { lens, ...spec }, signal }) =>
-    siteOf(engines, params).engine.ask('contents', lens, spec, signal),
-  )
-  serve(router, askSequences, ({ params, body: { lens, selection, options }, signal }) =>
-    siteOf(engines, params).engine.ask('rawSequences', lens, { selection, ...options }, signal),
-  )
-  serve(router, askBetween, ({ params, body: { lens, ...spec }, signal }) =>
-    siteOf(engines, params).engine.ask('between', lens, spec, signal),
-  )
-  serve(router, askSizes, async ({ params, body: { questions }, signal }) => {
-    const { engine } = siteOf(engines, params)
-    const sizes = await Promise.all(
-      questions.map(({ lens, selection }) => engine.ask('selectionSize', lens, { selection }, signal)),
-    )
-    return { sizes: sizes.map(({ hits, base }) => rate(hits, base)) }
-  })
-  serve(router, askPrice, ({ params, body: { lens, selection }, signal }) => {
-    const { engine, row } = siteOf(engines, params)
-    return engine.ask('price', lens, { selection, goal: row.goal }, signal)
-  })
-  serve(router, listSessions, async ({ params, body, signal }) => {
-    const { selection, order, offset, limit, cursor } = body
-    const { engine } = siteOf(engines, params)
-    const spec = {
-      selection,
-      order,
-      most: offset + limit,
-      after: cursor === undefined ? undefined : placeAt(cursor),
-    }
-    const { total, last, sessions } = await engine.ask('watchList', body.lens, spec, signal)
-    return { total, sessions: sessions.slice(offset), next: last ? cursorAt(last) : null }
-  })
-  serve(router, askClickHeat, async ({ params, body, signal }) => {
-    const { engine, row } = siteOf(engines, params)
-    const { lens, page, which } = body
-    const names = engine.names()
-    const group = names.groups.find(page)
-    const pages = names.dictionaries.page.values.filter(
-      (_, code) => code > 0 && names.groups.groupOf[code] === group,
-    )
-    const selection = { type: 'page' as const, page }
-    const [heat, { ids }] = await Promise.all([
-      engine.ask('clickHeat', lens, { page, which }, signal),
-      engine.ask('sessionIds', lens, { selection, most: SNAPSHOT_SAMPLE }, signal),
-    ])
-    return { ...heat, snapshot: await commonSnapshot(sequelize, row.id, pages, ids.map(String)) }
-  })
-  serve(router, getSnapshot, async ({ params }) => {
+  handle(router, getSnapshot, async ({ params }) => {
     const snapshot = await readSnapshot(sequelize, params['hash'] ?? '')
     if (!snapshot) throw notFound('such recorded page')
     return snapshot
@@ -140,24 +81,61 @@ export function questionRoutes(engines: Engines, sequelize: Sequelize): Router {
   return router
 }
 
-const placeSchema = z.tuple([z.number(), z.number(), z.number(), z.string()])
-
-function cursorAt({ telling, durationMs, startMs, id }: ListPlace): string {
-  return Buffer.from(JSON.stringify([telling, durationMs, startMs, id])).toString('base64url')
+/** Does what a question needs, for as long as it may take. @throws ProblemError 503 where it takes longer */
+async function withinTime<T>(
+  ms: number,
+  signal: AbortSignal,
+  work: (limited: AbortSignal) => Promise<T>,
+): Promise<T> {
+  const late = new AbortController()
+  const timer = setTimeout(() => late.abort(), ms)
+  const limited = AbortSignal.any([signal, late.signal])
+  setMaxListeners(0, limited)
+  try {
+    return await work(limited)
+  } catch (error) {
+    if (!late.signal.aborted || signal.aborted) throw error
+    throw new ProblemError(
+      503,
+      'too-slow',
+      `The question was given up after ${ms / 1000} s.`,
+      'Ask about fewer days, or with fewer conditions; QUESTION_S says how long a question may take.',
+      { budget: true },
+    )
+  } finally {
+    clearTimeout(timer)
+  }
 }
 
-function placeAt(cursor: string): ListPlace {
-  try {
-    const [telling, durationMs, startMs, id] = placeSchema.parse(
-      JSON.parse(Buffer.from(cursor, 'base64url').toString()),
-    )
-    return { telling, durationMs, startMs, id }
-  } catch {
-    throw new ProblemError(
-      400,
-      'invalid-input',
-      'The cursor is none of ours.',
-      'Begin at the start of the list.',
-    )
-  }
+/** Handles of the sets of each step of a funnel: who reached it, who went on, who dropped off there. */
+function setsOf(
+  { lens, steps, options }: { lens: Lens; steps: Step[] } & Pick<FunnelSelection, 'options'>,
+  { engine }: LoadedSite,
+) {
+  const make = (step: number, side: FunnelSelection['side']) =>
+    engine.sets.make({ lens, selection: { type: 'funnel', steps, options, step, side } })
+  return steps.map((_, step) => {
+    const hasNext = step + 1 < steps.length
+    return {
+      reached: make(step, 'reached'),
+      continued: hasNext ? make(step, 'continued') : null,
+      dropped: hasNext ? make(step, 'dropped') : null,
+    }
+  })
+}
+
+/** The recorded page that most of those who saw a page group saw. */
+async function snapshotFor(
+  { engine, row }: LoadedSite,
+  sequelize: Sequelize,
+  lens: Lens,
+  page: string,
+  signal: AbortSignal,
+) {
+  const { groups, dictionaries } = engine.names()
+  const group = groups.find(page)
+  const paths = dictionaries.page.values.filter((_, code) => code > 0 && groups.groupOf[code] === group)
+  const selection = { type: 'page' as const, page }
+  const { ids } = await engine.ask(sessionIds, lens, { selection, most: SNAPSHOT_SAMPLE }, { signal })
+  return commonSnapshot(sequelize, row.id, paths, ids.map(String))
 }

@@ -48,6 +48,7 @@ describe('fixes', () => {
     selection: { type: 'signal', kind: 'dead click', page: '/', selector: '#picture' },
     sessionId: null,
   }
+  const { title, hypothesis, change, effort } = draft
   it('keep their evidence, are listed with today’s numbers, changed and deleted', async () => {
     const fix = await ask<{ id: number; evidence: object }>('/fixes', draft)
     expect(fix.evidence).toMatchObject({ met: { hits: 0, base: 1 }, others: { hits: 1, base: 2 }, lost: 0.5 })
@@ -55,7 +56,7 @@ describe('fixes', () => {
     expect(list.map((row) => [row.fix.id, row.price.lost])).toEqual([[fix.id, 0.5]])
     const changed = await request(shop.app)
       .put(`/api/v1/sites/shop/fixes/${fix.id}`)
-      .send({ ...draft, status: 'shipped' })
+      .send({ title, hypothesis, change, effort, status: 'shipped' })
       .expect(200)
     expect(changed.body).toMatchObject({ status: 'shipped', evidence: fix.evidence })
     await request(shop.app).delete(`/api/v1/sites/shop/fixes/${fix.id}`).expect(200)

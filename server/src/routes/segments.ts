@@ -4,7 +4,7 @@ import { Router } from 'express'
 import type { Engines, LoadedSite } from '../engine/engines.ts'
 import { notFound, ProblemError } from '../problem.ts'
 import type { Models, SegmentRow } from '../store/models.ts'
-import { idOf, serve, siteOf } from './serve.ts'
+import { handle, idOf, siteOf } from './endpoint-handler.ts'
 
 /** Saved segments, each with the one it was cut from. */
 export function segmentRoutes(engines: Engines, { segments }: Models): Router {
@@ -14,21 +14,21 @@ export function segmentRoutes(engines: Engines, { segments }: Models): Router {
     if (!row) throw notFound('such segment')
     return row
   }
-  serve(router, listSegments, async ({ params }) => {
+  handle(router, listSegments, async ({ params }) => {
     const rows = await segments.findAll({ where: { siteId: siteOf(engines, params).row.id }, order: ['id'] })
     return rows.map((row) => shown(row.get({ plain: true })))
   })
-  serve(router, createSegment, async ({ params, body, nowMs }) => {
+  handle(router, createSegment, async ({ params, body, nowMs }) => {
     const site = siteOf(engines, params)
     if (body.parentId !== null) await find(site, body.parentId)
     const row = await segments.create({ siteId: site.row.id, ...body, createdMs: nowMs })
     return shown(row.get({ plain: true }))
   })
-  serve(router, updateSegment, async ({ params, body }) => {
+  handle(router, updateSegment, async ({ params, body }) => {
     const row = await find(siteOf(engines, params), idOf(params, 'such segment'))
     return shown((await row.update(body)).get({ plain: true }))
   })
-  serve(router, deleteSegment, async ({ params }) => {
+  handle(router, deleteSegment, async ({ params }) => {
     const site = siteOf(engines, params)
     const id = idOf(params, 'such segment')
     const row = await find(site, id)

@@ -8,14 +8,14 @@ import type { Engines, LoadedSite } from '../engine/engines.ts'
 import type { Place } from '../engine/site-engine.ts'
 import { notFound } from '../problem.ts'
 import { readRecording } from '../store/recordings.ts'
-import { serve, siteOf } from './serve.ts'
+import { handle, siteOf } from './endpoint-handler.ts'
 
 /** Kinds that are too many and too small to be moments of their own. */
 const MINOR: readonly Kind[] = ['scroll', 'leave', 'seen']
 
 export function sessionRoutes(engines: Engines, sequelize: Sequelize): Router {
   const router = Router()
-  serve(router, getSession, async ({ params }) => {
+  handle(router, getSession, async ({ params }) => {
     const site = siteOf(engines, params)
     const place = await placeOf(site, params['id'] ?? '')
     const sessions = new SessionSet(place.block.sessions.count)
@@ -24,7 +24,7 @@ export function sessionRoutes(engines: Engines, sequelize: Sequelize): Router {
     const [summary] = summarise(place.block, { sessions, base: sessions, event }, site.engine.dictionaries)
     return { summary: summary!, moments: moments(place, site.engine.names()) }
   })
-  serve(router, getRecording, async ({ params }) => {
+  handle(router, getRecording, async ({ params }) => {
     const site = siteOf(engines, params)
     const id = params['id'] ?? ''
     const { block, session } = await placeOf(site, id)

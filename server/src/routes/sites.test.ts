@@ -1,11 +1,11 @@
 import { QueryTypes } from 'sequelize'
 import request from 'supertest'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { writeSessions } from '../store/bulk.ts'
 import { inTransaction } from '../store/database.ts'
 import { packSnapshot } from '../store/recordings.ts'
 import type { Retention } from '../store/retention.ts'
 import { countOlder, deleteOlder } from '../store/retention.ts'
+import { writeSessions } from '../store/write-sessions.ts'
 import { testApp, testDatabase } from '../test-database.ts'
 import { lens, steps, testShop } from '../test-shop.ts'
 const shop = testShop()
@@ -146,7 +146,7 @@ describe('retention', () => {
     await expect
       .poll(async () => (await request(own).get('/api/v1/sites')).body as unknown, { timeout: 5000 })
       .toMatchObject([{ sessions: 0 }])
-    loaded.stop()
+    await loaded.stop()
   })
 })
 

@@ -1,7 +1,7 @@
 import {
-  catalogue,
   createSite,
   deleteVisitor,
+  listRefusals,
   listSites,
   previewRetention,
   updateSite,
@@ -9,45 +9,45 @@ import {
 import type { Site } from '@dust-trail/api'
 import { dayOf } from '@dust-trail/core'
 import { Router } from 'express'
-import type { Engines, LoadedSite } from '../engine/engines.ts'
-import { notFound, ProblemError } from '../problem.ts'
 import type { Sequelize } from 'sequelize'
-import type { Models } from '../store/models.ts'
-import type { Keeper } from '../store/retention.ts'
 import { countOlder, deleteVisitor as deleteVisitorOf } from '../store/retention.ts'
-import { serve, siteOf } from './serve.ts'
-
-/** Elements listed for steps to be made of: enough to choose from, few enough to read. */
-const MOST_ELEMENTS = 200
+import type { Engines, LoadedSite } from '../engine/engines.ts'
+import type { Refusals } from '../ingest/refusals.ts'
+import { notFound, ProblemError } from '../problem.ts'
+import type { Models } from '../store/models.ts'
+import type { RetentionJob } from '../store/retention.ts'
+import { handle, siteOf } from './endpoint-handler.ts'
 
 export function siteRoutes({
   engines,
   models,
   sequelize,
-  keeper,
+  retention,
   ownOrigins,
+  refusals,
 }: {
   engines: Engines
   models: Models
   sequelize: Sequelize
-  keeper: Keeper
+  retention: RetentionJob
   ownOrigins: readonly string[]
+  refusals: Refusals
 }): Router {
   const router = Router()
   const checked = (addresses: readonly string[]) => {
     const origins = [...new Set(addresses.map((address) => new URL(address).origin))]
-    const own = origins.find((origin) => ownOrigins.includes(origin))
-    if (own)
+    const taken = origins.find((origin) => ownOrigins.includes(origin))
+    if (taken)
       throw new ProblemError(
         400,
         'own-origin',
-        `${own} is where Dust Trail itself is served.`,
+        `${taken} is where Dust Trail itself is served.`,
         'Leave it out: recorded pages must never load anything from here.',
       )
     return origins
   }
-  serve(router, listSites, () => engines.all().map(describe))
-  serve(router, createSite, async ({ body }) => {
+  handle(router, listSites, () => engines.all().map(describe))
+  handle(router, createSite, async ({ body }) => {
     const origins = checked(body.origins)
     const row = await models.sites.create({
       ...body,
@@ -60,28 +60,26 @@ export function siteRoutes({
     })
     return describe(engines.add(row.get({ plain: true })))
   })
-  serve(router, updateSite, async ({ params, body }) => {
+  handle(router, updateSite, async ({ params, body }) => {
     const site = siteOf(engines, params)
     const changes = { ...body, origins: checked(body.origins) }
     await models.sites.update(changes, { where: { id: site.row.id } })
     site.row = { ...site.row, ...changes }
-    void keeper.keep(site)
+    void retention.keep(site)
     return describe(site)
   })
-  serve(router, previewRetention, ({ params, body, nowMs }) =>
+  handle(router, listRefusals, ({ params }) => refusals.list(siteOf(engines, params).row.id))
+  handle(router, previewRetention, ({ params, body, nowMs }) =>
     countOlder(sequelize, siteOf(engines, params).row.id, body, nowMs),
   )
-  serve(router, deleteVisitor, async ({ params }) => {
+  handle(router, deleteVisitor, async ({ params }) => {
     const { row } = siteOf(engines, params)
     const visitor = params['visitor'] ?? ''
     const gone = await deleteVisitorOf(sequelize, row.id, visitor)
     if (!gone.length) throw notFound(`visitor “${visitor}” on ${row.name}`)
-    engines.changed(row, { changed: [], gone, repeated: false })
+    engines.changed(row, { changed: [], gone })
     return { sessions: gone.length }
   })
-  serve(router, catalogue, ({ params, body, signal }) =>
-    siteOf(engines, params).engine.ask('catalogue', body.lens, { mostElements: MOST_ELEMENTS }, signal),
-  )
   return router
 }
 
@@ -114,6 +112,7 @@ export function describe(site: LoadedSite): Site {
     lastMs: extent?.lastMs ?? null,
     damaged: site.damaged,
     loading: site.loading,
+    full: site.engine.fullDictionaries(),
     streamed: site.engine.size().streamed,
   }
 }

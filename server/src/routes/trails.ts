@@ -10,12 +10,12 @@ import {
 } from '@dust-trail/api'
 import type { Question, Trail } from '@dust-trail/api'
 import type { Rate } from '@dust-trail/core'
-import { rate } from '@dust-trail/core'
+import { size } from '@dust-trail/core'
 import { Router } from 'express'
 import type { Engines, LoadedSite } from '../engine/engines.ts'
 import { notFound, ProblemError } from '../problem.ts'
 import type { MarkRow, Models, TrailRow } from '../store/models.ts'
-import { idOf, serve, siteOf } from './serve.ts'
+import { handle, idOf, siteOf } from './endpoint-handler.ts'
 
 export function trailRoutes(engines: Engines, { trails, marks }: Models): Router {
   const router = Router()
@@ -38,24 +38,24 @@ export function trailRoutes(engines: Engines, { trails, marks }: Models): Router
     return row
   }
 
-  serve(router, listTrails, async ({ params }) => {
+  handle(router, listTrails, async ({ params }) => {
     const site = siteOf(engines, params)
     const rows = await trails.findAll({ where: { siteId: site.row.id }, order: ['id'] })
     return Promise.all(rows.map((row) => whole(site, row.get({ plain: true }))))
   })
-  serve(router, createTrail, async ({ params, body }) => {
+  handle(router, createTrail, async ({ params, body }) => {
     const site = siteOf(engines, params)
     return whole(site, (await trails.create({ siteId: site.row.id, name: body.name })).get({ plain: true }))
   })
-  serve(router, renameTrail, async ({ params, body }) => {
+  handle(router, renameTrail, async ({ params, body }) => {
     const site = siteOf(engines, params)
     return whole(site, (await (await find(site, params)).update({ name: body.name })).get({ plain: true }))
   })
-  serve(router, deleteTrail, async ({ params }) => {
+  handle(router, deleteTrail, async ({ params }) => {
     await (await find(siteOf(engines, params), params)).destroy()
     return { done: true as const }
   })
-  serve(router, addMark, async ({ params, body, nowMs }) => {
+  handle(router, addMark, async ({ params, body, nowMs }) => {
     const site = siteOf(engines, params)
     const trail = (await find(site, params)).get({ plain: true })
     const last = await marks.count({ where: { trailId: trail.id } })
@@ -68,20 +68,20 @@ export function trailRoutes(engines: Engines, { trails, marks }: Models): Router
     })
     return shown(site, row.get({ plain: true }))
   })
-  serve(router, updateMark, async ({ params, body }) => {
+  handle(router, updateMark, async ({ params, body }) => {
     const site = siteOf(engines, params)
     return shown(site, (await (await findMark(site, params)).update(body)).get({ plain: true }))
   })
-  serve(router, deleteMark, async ({ params }) => {
+  handle(router, deleteMark, async ({ params }) => {
     await (await findMark(siteOf(engines, params), params)).destroy()
     return { done: true as const }
   })
-  serve(router, orderMarks, async ({ params, body }) => {
+  handle(router, orderMarks, async ({ params, body }) => {
     const site = siteOf(engines, params)
     const trail = (await find(site, params)).get({ plain: true })
     const rows = await marks.findAll({ where: { trailId: trail.id } })
-    const known = rows.map((row) => row.get('id') as number)
-    if (known.length !== body.marks.length || !known.every((id) => body.marks.includes(id)))
+    const ids = rows.map((row) => row.get('id') as number)
+    if (ids.length !== body.marks.length || !ids.every((id) => body.marks.includes(id)))
       throw new ProblemError(
         409,
         'marks-changed',
@@ -98,9 +98,8 @@ export function trailRoutes(engines: Engines, { trails, marks }: Models): Router
 }
 
 /** The numbers of a mark: the selection's sessions, of those it could have picked. */
-async function measure({ engine }: LoadedSite, { lens, selection }: Question): Promise<Rate> {
-  const { hits, base } = await engine.ask('selectionSize', lens, { selection })
-  return rate(hits, base)
+function measure({ engine }: LoadedSite, { lens, selection }: Question): Promise<Rate> {
+  return engine.ask(size, lens, { selection })
 }
 
 async function shown(site: LoadedSite, row: MarkRow) {

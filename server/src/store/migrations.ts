@@ -1,11 +1,16 @@
+import type { Connection } from 'mariadb'
 import type { Sequelize } from 'sequelize'
-import { SequelizeStorage, Umzug } from 'umzug'
+import { onConnection } from './database.ts'
 
+/**
+ * What made the tables what they are, in order. Each statement can be run again where it is not known whether it was: the
+ * database commits it before that can be noted.
+ */
 const MIGRATIONS: { name: string; statements: string[] }[] = [
   {
     name: '0001-sites-and-events',
     statements: [
-      `CREATE TABLE sites (
+      `CREATE TABLE IF NOT EXISTS sites (
         id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
         \`key\` VARCHAR(40) COLLATE utf8mb4_bin NOT NULL UNIQUE,
         name VARCHAR(80) NOT NULL,
@@ -16,7 +21,7 @@ const MIGRATIONS: { name: string; statements: string[] }[] = [
         goal VARCHAR(500) NOT NULL,
         page_groups JSON NOT NULL
       ) DEFAULT CHARSET=utf8mb4`,
-      `CREATE TABLE sessions (
+      `CREATE TABLE IF NOT EXISTS sessions (
         id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
         site_id INT UNSIGNED NOT NULL,
         visitor VARCHAR(128) COLLATE utf8mb4_bin NOT NULL,
@@ -31,14 +36,14 @@ const MIGRATIONS: { name: string; statements: string[] }[] = [
         KEY by_visitor (site_id, visitor, end_ms),
         KEY by_start (site_id, start_ms)
       ) DEFAULT CHARSET=utf8mb4`,
-      `CREATE TABLE batches (
+      `CREATE TABLE IF NOT EXISTS batches (
         site_id INT UNSIGNED NOT NULL,
         document VARCHAR(64) COLLATE utf8mb4_bin NOT NULL,
         n INT UNSIGNED NOT NULL,
         received_ms BIGINT NOT NULL,
         PRIMARY KEY (site_id, document, n)
       ) DEFAULT CHARSET=utf8mb4`,
-      `CREATE TABLE events (
+      `CREATE TABLE IF NOT EXISTS events (
         id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
         session_id BIGINT UNSIGNED NOT NULL,
         t BIGINT NOT NULL,
@@ -46,11 +51,11 @@ const MIGRATIONS: { name: string; statements: string[] }[] = [
         body MEDIUMTEXT NOT NULL,
         KEY by_session (session_id, t)
       ) DEFAULT CHARSET=utf8mb4`,
-      `CREATE TABLE snapshots (
+      `CREATE TABLE IF NOT EXISTS snapshots (
         hash CHAR(64) COLLATE utf8mb4_bin NOT NULL PRIMARY KEY,
         body MEDIUMBLOB NOT NULL
       ) DEFAULT CHARSET=utf8mb4`,
-      `CREATE TABLE recordings (
+      `CREATE TABLE IF NOT EXISTS recordings (
         id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
         session_id BIGINT UNSIGNED NOT NULL,
         site_id INT UNSIGNED NOT NULL,
@@ -69,14 +74,14 @@ const MIGRATIONS: { name: string; statements: string[] }[] = [
   {
     name: '0002-work',
     statements: [
-      `CREATE TABLE funnels (
+      `CREATE TABLE IF NOT EXISTS funnels (
         id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
         site_id INT UNSIGNED NOT NULL,
         name VARCHAR(120) NOT NULL,
         steps JSON NOT NULL,
         KEY by_site (site_id)
       ) DEFAULT CHARSET=utf8mb4`,
-      `CREATE TABLE fixes (
+      `CREATE TABLE IF NOT EXISTS fixes (
         id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
         site_id INT UNSIGNED NOT NULL,
         title VARCHAR(160) NOT NULL,
@@ -92,13 +97,13 @@ const MIGRATIONS: { name: string; statements: string[] }[] = [
         updated_ms BIGINT NOT NULL,
         KEY by_site (site_id)
       ) DEFAULT CHARSET=utf8mb4`,
-      `CREATE TABLE trails (
+      `CREATE TABLE IF NOT EXISTS trails (
         id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
         site_id INT UNSIGNED NOT NULL,
         name VARCHAR(120) NOT NULL,
         KEY by_site (site_id)
       ) DEFAULT CHARSET=utf8mb4`,
-      `CREATE TABLE marks (
+      `CREATE TABLE IF NOT EXISTS marks (
         id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
         trail_id INT UNSIGNED NOT NULL,
         position INT NOT NULL,
@@ -116,9 +121,9 @@ const MIGRATIONS: { name: string; statements: string[] }[] = [
   {
     name: '0003-imports',
     statements: [
-      'ALTER TABLE sessions ADD COLUMN session_key VARCHAR(128) COLLATE utf8mb4_bin NULL, ADD KEY by_key (site_id, session_key)',
-      'ALTER TABLE events ADD COLUMN line_key BINARY(16) NULL, ADD UNIQUE KEY by_line (line_key)',
-      `CREATE TABLE imports (
+      'ALTER TABLE sessions ADD COLUMN IF NOT EXISTS session_key VARCHAR(128) COLLATE utf8mb4_bin NULL, ADD KEY IF NOT EXISTS by_key (site_id, session_key)',
+      'ALTER TABLE events ADD COLUMN IF NOT EXISTS line_key BINARY(16) NULL, ADD UNIQUE KEY IF NOT EXISTS by_line (line_key)',
+      `CREATE TABLE IF NOT EXISTS imports (
         id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
         site_id INT UNSIGNED NOT NULL,
         name VARCHAR(255) NOT NULL,
@@ -138,14 +143,14 @@ const MIGRATIONS: { name: string; statements: string[] }[] = [
   {
     name: '0004-retention',
     statements: [
-      'ALTER TABLE sites ADD COLUMN retention_days INT UNSIGNED NULL, ADD COLUMN recording_days INT UNSIGNED NULL',
-      'ALTER TABLE sessions ADD KEY by_end (site_id, end_ms)',
+      'ALTER TABLE sites ADD COLUMN IF NOT EXISTS retention_days INT UNSIGNED NULL, ADD COLUMN IF NOT EXISTS recording_days INT UNSIGNED NULL',
+      'ALTER TABLE sessions ADD KEY IF NOT EXISTS by_end (site_id, end_ms)',
     ],
   },
   {
     name: '0005-blocks',
     statements: [
-      `CREATE TABLE blocks (
+      `CREATE TABLE IF NOT EXISTS blocks (
         id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
         site_id INT UNSIGNED NOT NULL,
         sessions INT UNSIGNED NOT NULL,
@@ -154,7 +159,7 @@ const MIGRATIONS: { name: string; statements: string[] }[] = [
         \`columns\` LONGBLOB NOT NULL,
         KEY by_site (site_id, id)
       ) DEFAULT CHARSET=utf8mb4`,
-      `CREATE TABLE block_lines (
+      `CREATE TABLE IF NOT EXISTS block_lines (
         block_id BIGINT UNSIGNED NOT NULL,
         n INT UNSIGNED NOT NULL,
         checksum CHAR(64) NOT NULL,
@@ -162,19 +167,19 @@ const MIGRATIONS: { name: string; statements: string[] }[] = [
         PRIMARY KEY (block_id, n),
         CONSTRAINT lines_of_block FOREIGN KEY (block_id) REFERENCES blocks (id) ON DELETE CASCADE
       ) DEFAULT CHARSET=utf8mb4`,
-      `CREATE TABLE block_holes (
+      `CREATE TABLE IF NOT EXISTS block_holes (
         block_id BIGINT UNSIGNED NOT NULL,
         position INT UNSIGNED NOT NULL,
         PRIMARY KEY (block_id, position),
         CONSTRAINT holes_of_block FOREIGN KEY (block_id) REFERENCES blocks (id) ON DELETE CASCADE
       ) DEFAULT CHARSET=utf8mb4`,
-      'ALTER TABLE sessions ADD COLUMN block_id BIGINT UNSIGNED NULL, ADD COLUMN block_pos INT UNSIGNED NULL, ADD KEY by_block (block_id), ADD KEY unpacked (site_id, block_id, end_ms)',
+      'ALTER TABLE sessions ADD COLUMN IF NOT EXISTS block_id BIGINT UNSIGNED NULL, ADD COLUMN IF NOT EXISTS block_pos INT UNSIGNED NULL, ADD KEY IF NOT EXISTS by_block (block_id), ADD KEY IF NOT EXISTS unpacked (site_id, block_id, end_ms)',
     ],
   },
   {
     name: '0006-labels-and-segments',
     statements: [
-      `CREATE TABLE actions (
+      `CREATE TABLE IF NOT EXISTS actions (
         id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
         site_id INT UNSIGNED NOT NULL,
         name VARCHAR(120) NOT NULL,
@@ -183,7 +188,7 @@ const MIGRATIONS: { name: string; statements: string[] }[] = [
         owner VARCHAR(120) NOT NULL,
         UNIQUE KEY by_name (site_id, name)
       ) DEFAULT CHARSET=utf8mb4`,
-      `CREATE TABLE segments (
+      `CREATE TABLE IF NOT EXISTS segments (
         id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
         site_id INT UNSIGNED NOT NULL,
         parent_id INT UNSIGNED NULL,
@@ -195,22 +200,92 @@ const MIGRATIONS: { name: string; statements: string[] }[] = [
         KEY by_site (site_id),
         CONSTRAINT child_of FOREIGN KEY (parent_id) REFERENCES segments (id)
       ) DEFAULT CHARSET=utf8mb4`,
-      "ALTER TABLE funnels ADD COLUMN options JSON NULL, ADD COLUMN note VARCHAR(2000) NOT NULL DEFAULT '', ADD COLUMN owner VARCHAR(120) NOT NULL DEFAULT '', ADD COLUMN is_default TINYINT NOT NULL DEFAULT 0",
+      "ALTER TABLE funnels ADD COLUMN IF NOT EXISTS options JSON NULL, ADD COLUMN IF NOT EXISTS note VARCHAR(2000) NOT NULL DEFAULT '', ADD COLUMN IF NOT EXISTS owner VARCHAR(120) NOT NULL DEFAULT '', ADD COLUMN IF NOT EXISTS is_default TINYINT NOT NULL DEFAULT 0",
     ],
+  },
+  {
+    name: '0007-sessions-from-lines',
+    statements: [
+      `ALTER TABLE sessions
+        DROP COLUMN IF EXISTS device, DROP COLUMN IF EXISTS country, DROP COLUMN IF EXISTS channel, DROP COLUMN IF EXISTS campaign, DROP COLUMN IF EXISTS referrer,
+        MODIFY visitor VARCHAR(128) COLLATE utf8mb4_nopad_bin NOT NULL,
+        MODIFY session_key VARCHAR(128) COLLATE utf8mb4_nopad_bin NULL,
+        ADD COLUMN IF NOT EXISTS act_ms BIGINT NULL,
+        ADD COLUMN IF NOT EXISTS line_count INT UNSIGNED NOT NULL DEFAULT 0`,
+      "ALTER TABLE sites ADD COLUMN IF NOT EXISTS rates JSON NOT NULL DEFAULT '[]'",
+      'ALTER TABLE imports ADD COLUMN IF NOT EXISTS version BIGINT NULL',
+      `CREATE TABLE IF NOT EXISTS refusals (
+        site_id INT UNSIGNED NOT NULL,
+        what VARCHAR(20) NOT NULL,
+        reason VARCHAR(200) COLLATE utf8mb4_nopad_bin NOT NULL,
+        n BIGINT UNSIGNED NOT NULL,
+        first_ms BIGINT NOT NULL,
+        last_ms BIGINT NOT NULL,
+        PRIMARY KEY (site_id, what, reason)
+      ) DEFAULT CHARSET=utf8mb4`,
+    ],
+  },
+  {
+    name: '0008-deleting',
+    statements: [
+      'ALTER TABLE blocks ADD COLUMN IF NOT EXISTS rewrite TINYINT NOT NULL DEFAULT 0, ADD KEY IF NOT EXISTS by_rewrite (rewrite, id)',
+      'ALTER TABLE recordings ADD KEY IF NOT EXISTS by_snapshot (snapshot_hash), ADD KEY IF NOT EXISTS by_start (site_id, start_ms)',
+      // Not unique: whoever writes lines looks first, and a unique index would lock what lies beside each new line.
+      'ALTER TABLE events DROP KEY IF EXISTS by_line, ADD KEY IF NOT EXISTS by_line_key (line_key)',
+    ],
+  },
+  {
+    name: '0009-old-batches',
+    statements: ['ALTER TABLE batches ADD KEY IF NOT EXISTS by_receipt (received_ms)'],
   },
 ]
 
-/** Brings the tables up to date. Runs each migration once, in order. */
-export async function migrate(sequelize: Sequelize): Promise<void> {
-  const umzug = new Umzug({
-    migrations: MIGRATIONS.map(({ name, statements }) => ({
-      name,
-      up: async () => {
-        for (const statement of statements) await sequelize.query(statement)
-      },
-    })),
-    storage: new SequelizeStorage({ sequelize, tableName: 'migrations' }),
-    logger: undefined,
+const LOCK_PATIENCE_S = 120
+
+/**
+ * Brings the tables up to date: each statement runs once, under a lock, and is noted; what was broken off goes on where it
+ * was.
+ *
+ * @param until  name of the last migration to run, for tests; all where it is missing
+ * @throws Error where the tables were made by a later version
+ */
+export async function migrate(sequelize: Sequelize, until?: string): Promise<void> {
+  await onConnection(sequelize, async (connection) => {
+    const lock = "CONCAT('dust-trail tables ', LEFT(DATABASE(), 40))"
+    const [row] = await connection.query<{ got: number | bigint | null }[]>(
+      `SELECT GET_LOCK(${lock}, ?) AS got`,
+      [LOCK_PATIENCE_S],
+    )
+    if (Number(row?.got) !== 1)
+      throw new Error(
+        'Another server has been changing the tables for two minutes. Try again when it is done.',
+      )
+    try {
+      await runMissing(connection, until)
+    } finally {
+      await connection.query(`DO RELEASE_LOCK(${lock})`)
+    }
   })
-  await umzug.up()
+}
+
+async function runMissing(connection: Connection, until: string | undefined): Promise<void> {
+  await connection.query('CREATE TABLE IF NOT EXISTS migrations (name VARCHAR(255) NOT NULL PRIMARY KEY)')
+  const rows = await connection.query<{ name: string }[]>('SELECT name FROM migrations')
+  const done = new Set(rows.map(({ name }) => name))
+  const steps = MIGRATIONS.flatMap(({ name, statements }) =>
+    statements.map((statement, k) => ({ name, step: `${name} ${k + 1}`, statement })),
+  )
+  // Earlier versions noted a migration as a whole.
+  const known = new Set(steps.flatMap(({ name, step }) => [name, step]))
+  const later = [...done].filter((name) => !known.has(name))
+  if (later.length)
+    throw new Error(
+      `The tables were made by a later version of Dust Trail (${later.join(', ')}). Run that version, or restore a backup made with this one.`,
+    )
+  for (const { name, step, statement } of steps) {
+    if (until !== undefined && name > until) return
+    if (done.has(name) || done.has(step)) continue
+    await connection.query(statement)
+    await connection.query('INSERT INTO migrations (name) VALUES (?)', [step])
+  }
 }

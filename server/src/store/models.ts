@@ -23,6 +23,7 @@ export interface SiteRow {
   goal: string
   retentionDays: number | null
   recordingDays: number | null
+  rates: Site['rates']
   pageGroups: Site['pageGroups']
 }
 
@@ -82,6 +83,7 @@ export function defineModels(sequelize: Sequelize): Models {
       goal: STRING(500),
       retentionDays: { type: INTEGER, field: 'retention_days' },
       recordingDays: { type: INTEGER, field: 'recording_days' },
+      rates: JSON,
       pageGroups: { type: JSON, field: 'page_groups' },
     }),
     funnels: sequelize.define('funnels', {
@@ -141,6 +143,7 @@ export function defineModels(sequelize: Sequelize): Models {
       message: TEXT,
       startedMs: { type: BIGINT, field: 'started_ms' },
       endedMs: { type: BIGINT, field: 'ended_ms' },
+      version: BIGINT,
     }),
     marks: sequelize.define('marks', {
       id,

@@ -1,16 +1,19 @@
 /** Packs sessions that have ended, all the time, in a thread of its own: told to stop by any message. */
 import { parentPort, workerData } from 'node:worker_threads'
+import { connect } from './database.ts'
 import type { SiteRow } from './models.ts'
 import { defineModels } from './models.ts'
-import { packEnded } from './blocks.ts'
-import { connect } from './database.ts'
+import { packEnded } from './pack-sessions.ts'
+import type { Rewritten } from './rewrite-blocks.ts'
+import { rewriteBlock } from './rewrite-blocks.ts'
 
 export interface PackerWork {
   databaseUrl: string
 }
 
 /** What it says: what was packed, or what went wrong. */
-export type PackerMessage = { sessions: number; events: number } | { error: string }
+export type PackerMessage =
+  { sessions: number; events: number } | { rewritten: Rewritten } | { error: string }
 
 const PAUSE_MS = 5000
 /** A block is worth its while from so many sessions on; fewer stay rows a little longer. */
@@ -46,6 +49,11 @@ await sequelize.close()
 port.close()
 
 async function packSite(site: SiteRow): Promise<void> {
+  while (!stopping) {
+    const rewritten = await rewriteBlock(sequelize, site)
+    if (!rewritten) break
+    port.postMessage({ rewritten } satisfies PackerMessage)
+  }
   while (!stopping) {
     const before = Date.now() - site.sessionLimitMin * 60_000 - GRACE_MS
     const packed = await packEnded(sequelize, site, before, LEAST)

@@ -1,12 +1,13 @@
-import { promisify } from 'node:util'
-import { deflate, deflateSync, inflate } from 'node:zlib'
 import type { DocumentRecording, RecordItem, Snapshot } from '@dust-trail/core'
 import { pagePath } from '@dust-trail/core'
 import type { Connection } from 'mariadb'
-import { QueryTypes } from 'sequelize'
+import { promisify } from 'node:util'
+import { deflate, deflateSync, inflate } from 'node:zlib'
 import type { Sequelize } from 'sequelize'
+import { QueryTypes } from 'sequelize'
+import { grouped } from '../grouped.ts'
+import { sha256 } from './compression.ts'
 import { writeRows } from './database.ts'
-import { sha256 } from './squeezed.ts'
 
 const inflated = promisify(inflate)
 const deflated = promisify(deflate) as (data: string) => Promise<Buffer>
@@ -99,7 +100,7 @@ export async function readRecording(
   )
   const documents: DocumentRecording[] = []
   let damaged = 0
-  for (const pieces of groupBy(rows, (row) => row.document).values()) {
+  for (const pieces of grouped(rows, (row) => row.document).values()) {
     const items: RecordItem[] = []
     for (const piece of pieces) {
       if (sha256(piece.body) !== piece.checksum) {
@@ -145,14 +146,4 @@ export async function commonSnapshot(
   )
   const [best] = rows
   return best ? { hash: best.hash, sessions: Number(best.sessions), of: sessionIds.length } : null
-}
-
-function groupBy<T, K>(rows: readonly T[], key: (row: T) => K): Map<K, T[]> {
-  const groups = new Map<K, T[]>()
-  for (const row of rows) {
-    const group = groups.get(key(row))
-    if (group) group.push(row)
-    else groups.set(key(row), [row])
-  }
-  return groups
 }

@@ -1,14 +1,24 @@
+import type { Connection } from 'mariadb'
 import type { Sequelize } from 'sequelize'
 import { QueryTypes } from 'sequelize'
 import type { Engines, LoadedSite } from '../engine/engines.ts'
-import { deleteSessions } from './blocks.ts'
 import { inTransaction } from './database.ts'
 import type { SiteRow } from './models.ts'
+import { DELETED_BEFORE, piecesOf } from './near-sessions.ts'
+import { deleteSessions } from './reopen-sessions.ts'
 
 export type Retention = Pick<SiteRow, 'retentionDays' | 'recordingDays'>
 
 const DAY_MS = 86_400_000
 const HOUR_MS = 3_600_000
+/* By index alone, whatever there is: checked by EXPLAIN on 100,000 recordings. */
+export const OLD_SESSIONS = 'SELECT id FROM sessions WHERE site_id = ? AND end_ms < ? ORDER BY end_ms LIMIT ?'
+export const OLD_RECORDINGS =
+  'SELECT id, snapshot_hash AS hash FROM recordings WHERE site_id = ? AND start_ms < ? ORDER BY start_ms LIMIT ?'
+export const UNSEEN_PAGES =
+  'DELETE FROM snapshots WHERE hash IN (?) AND NOT EXISTS (SELECT 1 FROM recordings WHERE snapshot_hash = snapshots.hash)'
+export const OLD_BATCHES = 'DELETE FROM batches WHERE received_ms < ? ORDER BY received_ms LIMIT ?'
+const BATCHES_AT_ONCE = 5000
 /** Sessions deleted in one transaction: little enough not to stand in the way of what comes in. */
 const AT_ONCE = 2000
 
@@ -48,32 +58,52 @@ export async function* deleteOlder(
 ): AsyncGenerator<number[]> {
   for (;;) {
     if (retentionDays === null) break
-    const rows = await sequelize.query<{ id: number }>(
-      'SELECT id FROM sessions WHERE site_id = ? AND end_ms < ? ORDER BY end_ms LIMIT ?',
-      { type: QueryTypes.SELECT, replacements: [siteId, nowMs - retentionDays * DAY_MS, AT_ONCE] },
-    )
+    const rows = await sequelize.query<{ id: number }>(OLD_SESSIONS, {
+      type: QueryTypes.SELECT,
+      replacements: [siteId, nowMs - retentionDays * DAY_MS, AT_ONCE],
+    })
     if (!rows.length) break
     const ids = rows.map(({ id }) => Number(id))
-    await inTransaction(sequelize, async (connection) => {
-      await deleteSessions(connection, siteId, ids)
+    const shown = await inTransaction(sequelize, async (connection) => {
+      await rememberVisitors(connection, siteId, ids)
+      return deleteSessions(connection, ids)
     })
+    await deleteUnseenPages(sequelize, shown)
     yield ids
   }
   if (recordingDays !== null) await deleteRecordings(sequelize, siteId, nowMs - recordingDays * DAY_MS)
-  if (retentionDays !== null || recordingDays !== null) await deleteUnseenPages(sequelize)
+}
+
+/** Whose earlier sessions are deleted was seen before all the same: the later ones keep that for good. */
+async function rememberVisitors(
+  connection: Connection,
+  siteId: number,
+  ids: readonly number[],
+): Promise<void> {
+  await connection.query(
+    `UPDATE sessions later JOIN sessions earlier
+       ON later.site_id = earlier.site_id AND later.visitor = earlier.visitor
+     SET later.returning_visitor = ?
+     WHERE earlier.site_id = ? AND earlier.id IN (?) AND later.returning_visitor = 1`,
+    [DELETED_BEFORE, siteId, ids],
+  )
 }
 
 async function deleteRecordings(sequelize: Sequelize, siteId: number, beforeMs: number): Promise<void> {
-  let deleted: number
-  do {
-    deleted = await inTransaction(sequelize, async (connection) => {
-      const done = await connection.query<{ affectedRows: number }>(
-        'DELETE FROM recordings WHERE site_id = ? AND start_ms < ? ORDER BY id LIMIT ?',
-        [siteId, beforeMs, AT_ONCE * 4],
-      )
-      return done.affectedRows
+  for (;;) {
+    const { shown, deleted } = await inTransaction(sequelize, async (connection) => {
+      const rows = await connection.query<{ id: number | bigint; hash: string | null }[]>(OLD_RECORDINGS, [
+        siteId,
+        beforeMs,
+        AT_ONCE,
+      ])
+      const ids = rows.map(({ id }) => Number(id))
+      if (ids.length) await connection.query('DELETE FROM recordings WHERE id IN (?)', [ids])
+      return { deleted: ids.length, shown: rows.flatMap(({ hash }) => hash ?? []) }
     })
-  } while (deleted)
+    if (!deleted) return
+    await deleteUnseenPages(sequelize, shown)
+  }
 }
 
 function least(a: number | null, b: number | null): number | null {
@@ -90,28 +120,42 @@ export async function deleteVisitor(
   siteId: number,
   visitor: string,
 ): Promise<number[]> {
-  const ids = await inTransaction(sequelize, async (connection) => {
+  const { ids, shown } = await inTransaction(sequelize, async (connection) => {
     const rows = await connection.query<{ id: number | bigint }[]>(
       'SELECT id FROM sessions WHERE site_id = ? AND visitor = ? FOR UPDATE',
       [siteId, visitor],
     )
     const found = rows.map(({ id }) => Number(id))
-    await deleteSessions(connection, siteId, found)
-    return found
+    return { ids: found, shown: await deleteSessions(connection, found) }
   })
-  if (ids.length) await deleteUnseenPages(sequelize)
+  await deleteUnseenPages(sequelize, shown)
   return ids
 }
 
-/** Pages that no recording shows any more. */
-async function deleteUnseenPages(sequelize: Sequelize): Promise<void> {
-  await sequelize.query(
-    'DELETE FROM snapshots WHERE NOT EXISTS (SELECT 1 FROM recordings WHERE snapshot_hash = snapshots.hash)',
-  )
+/** A batch that comes again after so long has only lines that are too old to be taken: see ingest/collect.ts. */
+export const BATCHES_KEPT_MS = 32 * DAY_MS
+
+/** Forgets the numbers of batches that can add nothing any more. */
+export async function forgetBatches(sequelize: Sequelize, nowMs: number): Promise<void> {
+  let deleted = BATCHES_AT_ONCE
+  while (deleted === BATCHES_AT_ONCE)
+    deleted = await inTransaction(sequelize, async (connection) => {
+      const { affectedRows } = await connection.query<{ affectedRows: number }>(OLD_BATCHES, [
+        nowMs - BATCHES_KEPT_MS,
+        BATCHES_AT_ONCE,
+      ])
+      return affectedRows
+    })
+}
+
+/** Of pages that were shown by what is deleted those that no other recording shows. */
+async function deleteUnseenPages(sequelize: Sequelize, hashes: readonly string[]): Promise<void> {
+  for (const some of piecesOf([...new Set(hashes)], 500))
+    await sequelize.query(UNSEEN_PAGES, { replacements: [some] })
 }
 
 /** Keeps every site to its retention: at the start, every hour, and when it is changed. */
-export class Keeper {
+export class RetentionJob {
   #timer: NodeJS.Timeout | undefined
   #work: Promise<void> = Promise.resolve()
   #stopped = false
@@ -125,6 +169,7 @@ export class Keeper {
   start(): void {
     const all = () => {
       for (const site of this.engines.all()) void this.keep(site)
+      this.#work = this.#work.then(() => forgetBatches(this.sequelize, Date.now())).catch(this.failed)
     }
     all()
     this.#timer = setInterval(all, HOUR_MS)
@@ -146,7 +191,7 @@ export class Keeper {
   async #keep({ row }: LoadedSite): Promise<void> {
     if (row.retentionDays === null && row.recordingDays === null) return
     for await (const gone of deleteOlder(this.sequelize, row.id, row, Date.now())) {
-      this.engines.changed(row, { changed: [], gone, repeated: false })
+      this.engines.changed(row, { changed: [], gone })
       if (this.#stopped) return
     }
   }

@@ -1,5 +1,6 @@
 import type { Endpoint, Problem } from '@dust-trail/api'
 import type { z } from 'zod'
+import { noteAsOf } from './as-of.ts'
 
 /** A question that was not answered, with what to do about it. */
 export class CallError extends Error {
@@ -78,5 +79,6 @@ async function respond(
       response.status,
     )
   }
+  noteAsOf(String(params['site'] ?? ''), response.headers.get('dust-trail-version'))
   return response
 }

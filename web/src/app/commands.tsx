@@ -1,8 +1,10 @@
+import { questions } from '@dust-trail/core'
 import { Command } from 'cmdk'
 import { Dialog as Radix } from 'radix-ui'
-import { useNavigate, useSearchParams } from 'react-router'
-import { useCatalogue, useFixes, useFunnels } from '../api/queries.ts'
-import { keepLens, useLens, useSite } from './lens.ts'
+import { useNavigate } from 'react-router'
+import { useFixes, useFunnels } from '../api/queries.ts'
+import { useQuestion } from '../api/use-question.ts'
+import { useLens, useLensLink, useSite } from './lens.ts'
 import { SECTIONS, SETUP } from './sections.ts'
 import { useTheme } from './theme.ts'
 
@@ -35,15 +37,15 @@ export function Commands({ open, close, ...actions }: Props) {
 function List({ close, toggleTrail, addMark, showKeys }: Omit<Props, 'open'>) {
   const site = useSite()
   const { lens } = useLens()
-  const [parameters] = useSearchParams()
+  const linkTo = useLensLink()
   const navigate = useNavigate()
   const { toggle } = useTheme()
-  const pages = useCatalogue(site.key, lens).data?.pages ?? []
+  const pages = useQuestion(questions.catalogue, lens, {}).data?.pages ?? []
   const funnels = useFunnels(site.key).data ?? []
   const fixes = useFixes(site.key, lens).data ?? []
   const go = (path: string, more?: Record<string, string>) => () => {
     close()
-    void navigate(keepLens(path, parameters, more))
+    void navigate(linkTo(path, more))
   }
   const then = (action: () => void) => () => {
     close()

@@ -3,33 +3,37 @@ import { useQueryClient } from '@tanstack/react-query'
 import { clsx } from 'clsx'
 import { Footprints, Keyboard, Moon, Sun } from 'lucide-react'
 import { useEffect, useRef, useState } from 'react'
-import { NavLink, Outlet, useNavigate, useSearchParams } from 'react-router'
+import { NavLink, Outlet, useNavigate } from 'react-router'
 import { Toaster } from 'sonner'
+import { z } from 'zod'
 import { useSites } from '../api/queries.ts'
 import { CloseUp } from '../closeup/close-up.tsx'
 import { useSelection } from '../closeup/use-selection.ts'
 import { AddMark } from '../trail/add-mark.tsx'
 import { TrailDock } from '../trail/trail-dock.tsx'
 import { ViewProvider } from '../trail/view.tsx'
-import { Dialog } from '../ui/dialog.tsx'
 import { IconButton } from '../ui/controls.tsx'
+import { Dialog } from '../ui/dialog.tsx'
 import { Empty, Failure, Loading } from '../ui/states.tsx'
+import { useStored } from '../ui/stored.ts'
+import { useAddress } from './address.ts'
 import { Commands } from './commands.tsx'
 import { moveInList, SHORTCUTS, useKeys } from './keyboard.ts'
+import { AsOfLine } from './as-of-line.tsx'
 import { LensBar } from './lens-bar.tsx'
-import { keepLens, lensFrom, SiteContext, useSite, writeLens } from './lens.ts'
+import { lensFrom, SiteContext, useLensLink, useSite, writeLens } from './lens.ts'
 import { NAMED, SECTIONS, SETUP } from './sections.ts'
 import { useTheme } from './theme.ts'
 
 /** Waits for the site, puts the lens into the address, and shows the frame. */
 export function Frame() {
   const sites = useSites()
-  const [parameters, setParameters] = useSearchParams()
+  const [parameters, setParameters] = useAddress()
   const site = sites.data?.find(({ key }) => key === parameters.get('site')) ?? sites.data?.[0]
   useFreshness(site?.lastMs ?? null, site?.sessions ?? 0)
   useEffect(() => {
     if (site && (!parameters.get('from') || !parameters.get('to')))
-      setParameters((known) => writeLens(known, lensFrom(known, site)), { replace: true })
+      setParameters((before) => writeLens(before, lensFrom(before, site)), true)
   }, [site, parameters, setParameters])
   if (sites.isPending) return <Loading label="Loading the site" />
   if (!site)
@@ -49,30 +53,33 @@ export function Frame() {
   )
 }
 
-/** What new data does not change under whoever looks at it: one session being watched, one recorded page. */
+/** Not asked for anew when data arrives: a session or recorded page must not change while it is being looked at. */
 const STEADY = [listSites.path, getSession.path, getRecording.path, getSnapshot.path]
 
 /** Asks open questions anew when data has come in. */
 function useFreshness(lastMs: number | null, sessions: number): void {
   const client = useQueryClient()
-  const known = useRef<string | undefined>(undefined)
+  const seen = useRef<string | undefined>(undefined)
   useEffect(() => {
     const state = `${lastMs}/${sessions}`
-    if (known.current !== undefined && known.current !== state)
+    if (seen.current !== undefined && seen.current !== state)
       void client.invalidateQueries({
         predicate: ({ queryKey }) => !STEADY.includes(String(queryKey[0])),
         refetchType: 'active',
       })
-    known.current = state
+    seen.current = state
   }, [client, lastMs, sessions])
 }
 
+const TRAIL = z.enum(['open', 'shut'])
+
 function Workbench({ offline }: { offline: Error | null }) {
-  const [trailOpen, setTrailOpen] = useState(localStorage.getItem('trail') === 'open')
+  const [trail, setTrail] = useStored('trail', TRAIL, 'shut')
+  const trailOpen = trail === 'open'
   const [commandsOpen, setCommandsOpen] = useState(false)
   const [marking, setMarking] = useState(false)
   const [keysOpen, setKeysOpen] = useState(false)
-  const [parameters] = useSearchParams()
+  const linkTo = useLensLink()
   const navigate = useNavigate()
   const { selection, setSelection } = useSelection()
   const { theme, toggle } = useTheme()
@@ -80,8 +87,7 @@ function Workbench({ offline }: { offline: Error | null }) {
   const site = useSite()
 
   const toggleTrail = () => {
-    localStorage.setItem('trail', trailOpen ? 'shut' : 'open')
-    setTrailOpen(!trailOpen)
+    setTrail(trailOpen ? 'shut' : 'open')
   }
 
   useKeys((key) => {
@@ -89,7 +95,7 @@ function Workbench({ offline }: { offline: Error | null }) {
     going.current = 0
     if (isGoing) {
       const section = [...SECTIONS, ...NAMED, SETUP].find((s) => s.key === key)
-      if (section) void navigate(keepLens(section.path, parameters))
+      if (section) void navigate(linkTo(section.path))
       return section !== undefined
     }
     switch (key) {
@@ -153,6 +159,7 @@ function Workbench({ offline }: { offline: Error | null }) {
               <Footprints size={16} />
             </IconButton>
           </div>
+          <AsOfLine />
         </div>
       </nav>
       <div className="flex min-w-0 flex-1 flex-col">
@@ -228,10 +235,10 @@ function StillLoading({ blocks, of }: { blocks: number; of: number }) {
 }
 
 function SectionLink({ path, name, icon: Icon }: { path: string; name: string; icon: typeof Sun }) {
-  const [parameters] = useSearchParams()
+  const linkTo = useLensLink()
   return (
     <NavLink
-      to={keepLens(path, parameters)}
+      to={linkTo(path)}
       className={({ isActive }) =>
         clsx(
           'flex h-8 items-center gap-2 rounded-md px-2',

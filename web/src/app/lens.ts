@@ -1,10 +1,14 @@
 import type { Site } from '@dust-trail/api'
-import type { Condition, DeviceClass, Lens, Noise } from '@dust-trail/core'
-import { conditionSchema, DEVICE_CLASSES, noiseSchema } from '@dust-trail/core'
+import type { DeviceClass, Lens } from '@dust-trail/core'
+import { DEVICE_CLASSES, conditionSchema, noiseSchema } from '@dust-trail/core'
 import { addDays, formatISO, parseISO } from 'date-fns'
 import { createContext, useCallback, useContext, useMemo } from 'react'
+import { z } from 'zod'
 import { inZones } from '../ui/format.ts'
-import { useAddress } from './address.ts'
+import { readValue, useAddress, useAddressValue } from './address.ts'
+
+/** Any text of an address. */
+export const TEXT = z.string()
 
 const DAY = /^\d{4}-\d{2}-\d{2}$/
 /** Days shown where nothing was chosen: the last two weeks with data. */
@@ -24,9 +28,13 @@ export function today(timeZone: string): string {
 }
 
 export function defaultLens(site: Site): Lens {
-  const to = site.days?.to ?? today(site.timeZone)
+  const now = today(site.timeZone)
+  // Whatever the data says: days that are still to come show nothing.
+  const to = site.days && site.days.to < now ? site.days.to : now
   return { from: shiftDay(to, 1 - DEFAULT_DAYS), to, devices: [] }
 }
+
+const cleanSchema = noiseSchema.array().max(10)
 
 /** The lens that an address holds, or the default where it holds none. */
 export function lensFrom(parameters: URLSearchParams, site: Site): Lens {
@@ -37,29 +45,14 @@ export function lensFrom(parameters: URLSearchParams, site: Site): Lens {
   const devices = (parameters.get('device') ?? '')
     .split(',')
     .filter((name): name is DeviceClass => DEVICE_CLASSES.includes(name as DeviceClass))
-  const where = parsed<Condition>(parameters.get('where'), (json) => conditionSchema.safeParse(json))
-  const clean = parsed<Noise[]>(parameters.get('clean'), (json) =>
-    noiseSchema.array().max(10).safeParse(json),
-  )
+  const where = readValue(parameters.get('where'), conditionSchema)
+  const clean = readValue(parameters.get('clean'), cleanSchema)
   return {
     from: valid ? from : fallback.from,
     to: valid ? to : fallback.to,
     devices,
     ...(where && { where }),
     ...(clean?.length && { clean }),
-  }
-}
-
-/** What an address holds as JSON; undefined where it holds nothing of that kind. */
-function parsed<T>(
-  text: string | null,
-  read: (json: unknown) => { success: boolean; data?: T | undefined },
-): T | undefined {
-  if (!text) return undefined
-  try {
-    return read(JSON.parse(text)).data
-  } catch {
-    return undefined
   }
 }
 
@@ -93,6 +86,12 @@ export function keepLens(
   return query ? `${path}?${query}` : path
 }
 
+/** Makes addresses of other sections that keep the lens, or take another one along. */
+export function useLensLink(): (path: string, more?: Record<string, string>, through?: Lens) => string {
+  const [parameters] = useAddress()
+  return (path, more, through) => keepLens(path, through ? writeLens(parameters, through) : parameters, more)
+}
+
 export const SiteContext = createContext<Site | null>(null)
 
 export function useSite(): Site {
@@ -109,7 +108,7 @@ export function useLens(): { lens: Lens; setLens: (lens: Lens) => void } {
   // eslint-disable-next-line react-hooks/exhaustive-deps
   const lens = useMemo(() => lensFrom(parameters, site), [text, site.key, site.days?.to])
   const setLens = useCallback(
-    (next: Lens) => setParameters((known) => writeLens(known, next)),
+    (next: Lens) => setParameters((before) => writeLens(before, next)),
     [setParameters],
   )
   return { lens, setLens }
@@ -118,11 +117,22 @@ export function useLens(): { lens: Lens; setLens: (lens: Lens) => void } {
 /** What the period of the lens is held against. */
 export type Versus = 'none' | 'before' | 'weekdays' | { from: string; to: string }
 
-export function versusFrom(parameters: URLSearchParams): Versus {
-  const text = parameters.get('vs')
+/** As it stands in an address: a word, or two days as 2026-05-01..2026-05-07. */
+const versusSchema = z.string().transform((text, context): Versus => {
   if (text === 'before' || text === 'weekdays') return text
-  const [from = '', to = ''] = text?.split('..') ?? []
-  return DAY.test(from) && DAY.test(to) && from <= to ? { from, to } : 'none'
+  const [from = '', to = ''] = text.split('..')
+  if (DAY.test(from) && DAY.test(to) && from <= to) return { from, to }
+  context.addIssue({ code: 'custom' })
+  return z.NEVER
+})
+
+/** What the period of the lens is held against, and a way to change it. */
+export function useVersus(): [Versus, (versus: Versus) => void] {
+  const [versus] = useAddressValue('vs', versusSchema)
+  const [, write] = useAddressValue('vs', TEXT)
+  const set = (next: Versus) =>
+    write(next === 'none' ? null : typeof next === 'object' ? `${next.from}..${next.to}` : next)
+  return [versus ?? 'none', set]
 }
 
 /**

@@ -1,10 +1,11 @@
-import { Filter, LayoutPanelTop, ListChecks, Play, Settings2, Split, Tags } from 'lucide-react'
+import { Filter, LayoutPanelTop, ListChecks, Play, Settings2, Split, Tags, Zap } from 'lucide-react'
 
 /** The parts of the application, in the order of the work. */
 export const SECTIONS = [
   { path: '/funnels', name: 'Funnels', key: 'f', icon: Filter },
   { path: '/pages', name: 'Pages', key: 'p', icon: LayoutPanelTop },
   { path: '/replays', name: 'Replays', key: 'r', icon: Play },
+  { path: '/friction', name: 'Friction', key: 'n', icon: Zap },
   { path: '/fixes', name: 'Fixes', key: 'x', icon: ListChecks },
 ] as const
 

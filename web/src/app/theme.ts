@@ -1,4 +1,5 @@
 import { useSyncExternalStore } from 'react'
+import { writeStored } from '../ui/stored.ts'
 import type { ColourRole, Theme } from './tokens.ts'
 import { THEMES } from './tokens.ts'
 
@@ -31,7 +32,7 @@ export function useTheme(): { theme: Theme; colour: (role: ColourRole) => string
     toggle: () => {
       const next = theme === 'dark' ? 'light' : 'dark'
       document.documentElement.dataset['theme'] = next
-      localStorage.setItem('theme', next)
+      writeStored('theme', next)
       listeners.forEach((listener) => listener())
     },
   }

@@ -51,7 +51,7 @@ describe('the close-up', () => {
     expect(await screen.findByText('Of these 5')).toBeDefined()
     const row = cells(/Device mobile/)
     expect(row).toEqual(expect.arrayContaining(['Device', 'mobile', '40.0 % · 2', '50.0 % · 3']))
-    expect(row.at(-1)).toMatch(/^cannot tell: .* to .* pp$/)
+    expect(row).toContainEqual(expect.stringMatching(/^cannot tell: .* to .* pp$/))
   })
   it('where: comes from and goes to, leaving and entering included, each open to a press', async () => {
     const { facet, user, inAddress } = closeUp()
@@ -82,11 +82,9 @@ describe('the close-up', () => {
   it('holds these against a segment as well as against everyone, and says which', async () => {
     const { facet, user } = closeUp({ type: 'page', page: '/help' })
     await facet(/Who/)
-    expect((await screen.findByText('Of everyone')).parentElement!.textContent).toBe('Of everyone, 6')
+    expect(await screen.findByText('Of everyone, 6')).toBeDefined()
     await user.selectOptions(await screen.findByRole('combobox', { name: 'Held against' }), 'Phones')
-    expect((await screen.findByText('Of Phones and these')).parentElement!.textContent).toBe(
-      'Of Phones and these, 3',
-    )
+    expect(await screen.findByText('Of Phones and these, 3')).toBeDefined()
     await facet(/Went wrong/)
     expect(screen.queryByText('Of everyone')).toBeNull()
   })

@@ -1,24 +1,28 @@
 import type { Condition, Selection } from '@dust-trail/core'
-import { useDraft } from '../ui/draft.ts'
+import { questions } from '@dust-trail/core'
 import { Footprints, Lightbulb, Split, X } from 'lucide-react'
 import { Tabs } from 'radix-ui'
 import { useState } from 'react'
-import { Link, useSearchParams } from 'react-router'
-import { useCloseUp, useSegments, useSessions, useSizes } from '../api/queries.ts'
-import { keepLens, useLens, useSite, writeLens } from '../app/lens.ts'
-import { ProposeFix } from '../sections/fixes/propose-fix.tsx'
+import { Link } from 'react-router'
+import { useSegments, useSizes } from '../api/queries.ts'
+import { useQuestion } from '../api/use-question.ts'
+import { useFacet } from '../app/address.ts'
+import { useLens, useLensLink, useSite } from '../app/lens.ts'
 import { segmentCondition } from '../lens/segments.ts'
-import { together } from '../lens/words.ts'
-import { Button, IconButton, Select } from '../ui/controls.tsx'
 import { SideRate, Swatch, useSides } from '../lens/sides.tsx'
-import { Facet, useFacet } from '../ui/facets.tsx'
+import { ProposeFix } from '../sections/fixes/propose-fix.tsx'
+import { Button, IconButton, Select } from '../ui/controls.tsx'
+import { useDraft } from '../ui/draft.ts'
+import { Facet } from '../ui/facets.tsx'
 import { count, intervalText, percent, plural } from '../ui/format.ts'
+import { LinkButton } from '../ui/link-button.tsx'
 import { Failure, Loading } from '../ui/states.tsx'
+import { baseOf, pageOf } from '../words/selections.ts'
+import { describeSelection, together } from '../words/sentences.ts'
+import { WentWhere } from './neighbour-pages.tsx'
 import { SaveSegment } from './save-segment.tsx'
-import { baseOf, describeSelection, pageOf } from './describe.ts'
-import { WentWhere } from './went-where.tsx'
-import { WentWrong } from './went-wrong.tsx'
 import { Watch } from './watch.tsx'
+import { WentWrong } from './went-wrong.tsx'
 import { Who } from './who.tsx'
 
 /** The drawer that opens on any selection: who they are, where they went, what went wrong, watch them. */
@@ -39,18 +43,19 @@ export function CloseUp({
   const other = segments.data?.find(({ id }) => String(id) === againstId)
   const condition = other && segmentCondition(other, segments.data ?? [])
   const against = condition && { type: 'where' as const, condition }
-  const answer = useCloseUp(site.key, { lens, selection, against })
-  const sessions = useSessions(site.key, { lens, selection }, 'telling', 1)
-  const [parameters] = useSearchParams()
+  const answer = useQuestion(questions.closeUp, lens, { selection, against }, { keep: false })
+  const sessions = useQuestion(questions.sessions, lens, { selection, order: 'telling', limit: 1 })
+  const linkTo = useLensLink()
   const [proposing, setProposing] = useDraft('close-up/proposing', false)
   const [facet, setFacet] = useFacet('wrong')
   const { data } = answer
   const title = describeSelection(selection)
   const page = pageOf(selection)
-  const own: Condition = selection.type === 'where' ? selection.condition : { type: 'selected', selection }
+  const ownCondition: Condition =
+    selection.type === 'where' ? selection.condition : { type: 'selected', selection }
   const narrowed = {
     ...lens,
-    where: together([lens.where, selection.type === 'everyone' ? null : own]),
+    where: together([lens.where, selection.type === 'everyone' ? null : ownCondition]),
   }
   return (
     <section
@@ -97,7 +102,7 @@ export function CloseUp({
         {selection.type === 'clicks' && selection.selector !== undefined && (
           <Link
             className="text-spruce hover:underline"
-            to={keepLens('/labels', parameters, {
+            to={linkTo('/labels', {
               name: selection.text ?? '',
               on: selection.page,
               element: selection.selector,
@@ -107,20 +112,18 @@ export function CloseUp({
           </Link>
         )}
         {selection.type !== 'everyone' && (
-          <button
-            type="button"
-            className="text-spruce hover:underline"
+          <LinkButton
             title="Narrows the lens down to these sessions, on every screen: heat maps, replays, funnels"
             onClick={() => setLens(narrowed)}
           >
             Look through
-          </button>
+          </LinkButton>
         )}
         {page !== undefined && (
           <Link
             className="text-spruce hover:underline"
             title={`Where these sessions clicked on ${page}`}
-            to={keepLens('/pages', writeLens(parameters, narrowed), { page })}
+            to={linkTo('/pages', { page }, narrowed)}
           >
             Heat map
           </Link>
@@ -188,7 +191,7 @@ export function CloseUp({
                 ? { type: 'text', of: 'device', test: { is: 'one of', to: lens.devices } }
                 : null,
               lens.where,
-              selection.type === 'everyone' ? null : own,
+              selection.type === 'everyone' ? null : ownCondition,
             ]) ?? null
           }
           clean={lens.clean ?? []}

@@ -1,15 +1,15 @@
 import { createSegment, listSegments } from '@dust-trail/api'
 import type { Condition, Noise } from '@dust-trail/core'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { Link, useSearchParams } from 'react-router'
+import { Link } from 'react-router'
 import { toast } from 'sonner'
 import { call } from '../api/call.ts'
-import { keepLens, useSite } from '../app/lens.ts'
-import { conditionWords, noiseWords } from '../lens/words.ts'
-import { Button, NameField } from '../ui/controls.tsx'
+import { useLensLink, useSite } from '../app/lens.ts'
+import { NameField } from '../ui/controls.tsx'
 import { useDraft, useForget } from '../ui/draft.ts'
-import { Dialog } from '../ui/dialog.tsx'
+import { FormDialog } from '../ui/form-dialog.tsx'
 import { NoteFields, useOwner } from '../ui/note-fields.tsx'
+import { conditionWords, noiseWords } from '../words/sentences.ts'
 
 /** Keeps a condition, with the noise left out, as a segment: by itself, or as one cut from another. */
 export function SaveSegment({
@@ -27,7 +27,7 @@ export function SaveSegment({
 }) {
   const site = useSite()
   const client = useQueryClient()
-  const [parameters] = useSearchParams()
+  const linkTo = useLensLink()
   const draft = `segment/${JSON.stringify(condition)}/`
   const [name, setName] = useDraft(`${draft}name`, suggested.slice(0, 120))
   const [note, setNote] = useDraft(`${draft}note`, '')
@@ -41,7 +41,7 @@ export function SaveSegment({
       toast(
         <span>
           Segment saved.{' '}
-          <Link className="underline" to={keepLens('/segments', parameters, { segment: String(id) })}>
+          <Link className="underline" to={linkTo('/segments', { segment: String(id) })}>
             Look at it
           </Link>
         </span>,
@@ -52,27 +52,20 @@ export function SaveSegment({
   })
   const words = [condition && conditionWords(condition), ...clean.map(noiseWords)].filter(Boolean).join('; ')
   return (
-    <Dialog open onClose={() => close()} title="Save segment" description={`Sessions: ${words || 'all'}`}>
-      <form
-        className="space-y-4"
-        onSubmit={(event) => {
-          event.preventDefault()
-          save.mutate()
-        }}
-      >
-        <NameField error={save.error?.message} name={name} setName={setName} />
-        <NoteFields
-          label="Why"
-          hint="What made you cut it out: you will have forgotten in a month."
-          {...{ note, setNote, owner, setOwner }}
-        />
-        <div className="flex justify-end gap-2">
-          <Button onClick={() => close()}>Cancel</Button>
-          <Button type="submit" look="primary" disabled={save.isPending}>
-            Save segment
-          </Button>
-        </div>
-      </form>
-    </Dialog>
+    <FormDialog
+      title="Save segment"
+      description={`Sessions: ${words || 'all'}`}
+      close={() => close()}
+      submit={() => save.mutate()}
+      submitText="Save segment"
+      saving={save.isPending}
+    >
+      <NameField error={save.error?.message} name={name} setName={setName} />
+      <NoteFields
+        label="Why"
+        hint="What made you cut it out: you will have forgotten in a month."
+        {...{ note, setNote, owner, setOwner }}
+      />
+    </FormDialog>
   )
 }

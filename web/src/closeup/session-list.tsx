@@ -1,7 +1,9 @@
 import type { SessionSummary, SignalKind } from '@dust-trail/core'
 import { Monitor, Smartphone, Tablet } from 'lucide-react'
-import { Link, useNavigate, useSearchParams } from 'react-router'
-import { keepLens, useSite } from '../app/lens.ts'
+import { Link, useNavigate } from 'react-router'
+import { useLensLink, useSite } from '../app/lens.ts'
+import type { DataColumn } from '../ui/data-table.tsx'
+import { DataTable } from '../ui/data-table.tsx'
 import { clock, duration, moment, plural } from '../ui/format.ts'
 
 const DEVICES = { desktop: Monitor, mobile: Smartphone, tablet: Tablet }
@@ -16,80 +18,96 @@ export function replayPath(
   return [`/replays/${session.id}`, more]
 }
 
+function wayOf({ entry, exit, pages }: SessionSummary): string {
+  return pages > 1 ? `${entry} → ${exit}` : entry
+}
+
 /** Sessions, one a row; each opens its replay at its moment. */
 export function SessionList({ sessions }: { sessions: readonly SessionSummary[] }) {
   const site = useSite()
-  const [parameters] = useSearchParams()
+  const linkTo = useLensLink()
   const navigate = useNavigate()
+  const replayOf = (session: SessionSummary) => linkTo(...replayPath(session))
+  const columns: DataColumn<SessionSummary>[] = [
+    {
+      id: 'began',
+      head: 'Began',
+      cell: (session) => (
+        <Link
+          to={replayOf(session)}
+          className="text-spruce hover:underline"
+          onClick={(event) => event.stopPropagation()}
+        >
+          {moment(session.startMs, site.timeZone)}
+        </Link>
+      ),
+      value: ({ startMs }) => startMs,
+      width: 116,
+    },
+    {
+      id: 'signals',
+      head: 'Signals',
+      cell: ({ signals }) => <Signals signals={signals} />,
+      value: ({ signals }) => signals.reduce((sum, { count }) => sum + count, 0),
+      width: 212,
+    },
+    {
+      id: 'device',
+      head: 'Device',
+      cell: ({ device, browser }) => {
+        const Device = device ? DEVICES[device] : Monitor
+        return (
+          <>
+            <Device size={14} aria-hidden className="mr-1.5 inline align-text-bottom" />
+            {device ?? 'not known'} · {browser}
+          </>
+        )
+      },
+      value: ({ device, browser }) => `${device ?? 'not known'} · ${browser}`,
+      title: ({ browser, system }) => `${browser}, ${system}`,
+      width: 156,
+      folds: 2,
+    },
+    { id: 'channel', head: 'Channel', value: ({ channel }) => channel, width: 118, folds: 3 },
+    { id: 'way', head: 'From → to', cell: wayOf, value: wayOf },
+    { id: 'pages', head: 'Pages', value: ({ pages }) => pages, numeric: true, width: 68, folds: 1 },
+    {
+      id: 'length',
+      head: 'Length',
+      cell: ({ durationMs }) => duration(durationMs),
+      value: ({ durationMs }) => durationMs,
+      numeric: true,
+      width: 104,
+    },
+    {
+      id: 'opens at',
+      head: 'Opens at',
+      cell: ({ momentMs }) => (momentMs === null ? 'start' : clock(momentMs)),
+      value: ({ momentMs }) => momentMs,
+      numeric: true,
+      width: 84,
+    },
+  ]
   return (
-    <table className="w-full" data-list>
-      <thead>
-        <tr>
-          <th className="cell">Began</th>
-          <th className="cell">Signals</th>
-          <th className="cell">Device</th>
-          <th className="cell">Channel</th>
-          <th className="cell">From → to</th>
-          <th className="cell cell-n">Pages</th>
-          <th className="cell cell-n">Length</th>
-          <th className="cell cell-n">Opens at</th>
-        </tr>
-      </thead>
-      <tbody>
-        {sessions.map((session) => {
-          const to = keepLens(...([replayPath(session)[0], parameters, replayPath(session)[1]] as const))
-          const Device = session.device ? DEVICES[session.device] : Monitor
-          return (
-            <tr
-              key={session.id}
-              data-row
-              tabIndex={-1}
-              data-session={session.id}
-              onClick={() => void navigate(to)}
-              onKeyDown={(event) => {
-                if (event.key === 'Enter') void navigate(to)
-              }}
-            >
-              <td className="cell">
-                <Link
-                  to={to}
-                  className="text-spruce hover:underline"
-                  onClick={(event) => event.stopPropagation()}
-                >
-                  {moment(session.startMs, site.timeZone)}
-                </Link>
-              </td>
-              <td className="cell">
-                <Signals signals={session.signals} />
-              </td>
-              <td className="cell">
-                <span
-                  className="inline-flex items-center gap-1.5"
-                  title={`${session.browser}, ${session.system}`}
-                >
-                  <Device size={14} aria-hidden /> {session.device ?? 'not known'} · {session.browser}
-                </span>
-              </td>
-              <td className="cell">{session.channel}</td>
-              <td className="cell max-w-72 truncate" title={`${session.entry} → ${session.exit}`}>
-                {session.pages > 1 ? `${session.entry} → ${session.exit}` : session.entry}
-              </td>
-              <td className="cell cell-n">{session.pages}</td>
-              <td className="cell cell-n">{duration(session.durationMs)}</td>
-              <td className="cell cell-n">{session.momentMs === null ? 'start' : clock(session.momentMs)}</td>
-            </tr>
-          )
-        })}
-      </tbody>
-    </table>
+    <DataTable
+      name="sessions"
+      rows={sessions}
+      columns={columns}
+      rowKey={({ id }) => id}
+      open={(session) => void navigate(replayOf(session))}
+      rowProps={({ id }) => ({ 'data-session': id })}
+    />
   )
 }
 
 /** The last word says it, but for clicks, where the first does. */
+const SHORT: Partial<Record<SignalKind, string>> = {
+  ...{ 'rage click': 'rage', 'dead click': 'dead', 'failing click': 'failing' },
+  ...{ 'script error': 'error', 'failed request': 'request', 'pointer to the bar': 'to the bar' },
+}
+
 function shortName(kind: SignalKind): string {
-  if (kind === 'not found') return kind
-  const [first, last] = kind.split(' ')
-  return last === 'click' ? first! : last!
+  return SHORT[kind] ?? kind
 }
 
 export function Signals({ signals }: { signals: SessionSummary['signals'] }) {

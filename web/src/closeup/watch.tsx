@@ -1,9 +1,11 @@
 import type { Lens, Selection, WatchOrder } from '@dust-trail/core'
+import { questions } from '@dust-trail/core'
 import { useState } from 'react'
-import { useSessions } from '../api/queries.ts'
-import { useLens, useSite } from '../app/lens.ts'
-import { Button, Choice } from '../ui/controls.tsx'
+import { useQuestion } from '../api/use-question.ts'
+import { useLens } from '../app/lens.ts'
+import { Button } from '../ui/controls.tsx'
 import { count } from '../ui/format.ts'
+import { RadioGroup } from '../ui/radio-group.tsx'
 import { Empty, Failure, Loading, Settling } from '../ui/states.tsx'
 import { SessionList } from './session-list.tsx'
 
@@ -12,12 +14,11 @@ const MOST = 200
 
 /** The selected sessions, of the lens or another, as a list, most telling first; each opens at its moment. */
 export function Watch({ selection, through }: { selection: Selection; through?: Lens }) {
-  const site = useSite()
-  const own = useLens().lens
-  const lens = through ?? own
+  const throughLens = useLens().lens
+  const lens = through ?? throughLens
   const [order, setOrder] = useState<WatchOrder>('telling')
   const [limit, setLimit] = useState(PAGE)
-  const answer = useSessions(site.key, { lens, selection }, order, limit)
+  const answer = useQuestion(questions.sessions, lens, { selection, order, limit })
   if (answer.error) return <Failure error={answer.error} retry={() => void answer.refetch()} />
   if (!answer.data) return <Loading />
   const { sessions, total } = answer.data
@@ -25,7 +26,7 @@ export function Watch({ selection, through }: { selection: Selection; through?: 
   return (
     <>
       <div className="flex items-center gap-3 px-3 py-2">
-        <Choice
+        <RadioGroup
           label="Order"
           value={order}
           onChange={setOrder}

@@ -1,73 +1,47 @@
-import type { CloseUpResult } from '@dust-trail/core'
-import { useSelection } from './use-selection.ts'
-import { elementName } from './describe.ts'
-import { AgainstEveryone, AllHead } from './who.tsx'
-import { count, percent } from '../ui/format.ts'
+import type { CloseUpAnswer } from '@dust-trail/core'
+import type { DataColumn } from '../ui/data-table.tsx'
+import { DataTable } from '../ui/data-table.tsx'
 import { Empty } from '../ui/states.tsx'
+import { elementName } from '../words/selections.ts'
+import { againstColumns, selectedColumn } from './contrast-columns.tsx'
+import { useSelection } from './use-selection.ts'
+
+type Trouble = CloseUpAnswer['troubles'][number]
+
+const ABOUT: DataColumn<Trouble>[] = [
+  { id: 'signal', head: 'Signal', value: ({ kind }) => kind, opens: true, width: 116 },
+  {
+    id: 'element',
+    head: 'Element',
+    value: ({ text, selector }) => elementName(text, selector),
+    title: ({ selector }) => selector,
+  },
+  { id: 'page', head: 'Page', value: ({ page }) => page, width: 150 },
+  {
+    id: 'nature',
+    head: 'Nature',
+    value: ({ technical }) => (technical ? 'technical' : 'usability'),
+    className: 'text-ink-soft',
+    width: 92,
+    folds: 4,
+  },
+]
 
 /** Signals that the selected met, by kind and element; technical faults told apart. */
-export function WentWrong({ data, others }: { data: CloseUpResult; others?: string | undefined }) {
+export function WentWrong({ data, others }: { data: CloseUpAnswer; others?: string | undefined }) {
   const { setSelection } = useSelection()
   if (!data.troubles.length)
-    return (
-      <Empty title="Nothing that we detect went wrong">
-        No rage clicks, dead clicks, errors or failed requests in these sessions.
-      </Empty>
-    )
+    return <Empty title="Nothing that we detect went wrong">No signal of any kind in these sessions.</Empty>
   return (
-    <table className="w-full" data-list>
-      <thead>
-        <tr>
-          <th className="cell">Signal</th>
-          <th className="cell">Element</th>
-          <th className="cell">Page</th>
-          <th className="cell">Nature</th>
-          <th className="cell cell-n">Of these {count(data.size.hits)}</th>
-          <AllHead others={others} data={data} />
-          <th className="cell cell-n">Against the rest</th>
-          <th className="cell">Is it more than noise?</th>
-        </tr>
-      </thead>
-      <tbody>
-        {data.troubles.map((row) => {
-          const open = () =>
-            setSelection({
-              type: 'signal',
-              kind: row.kind,
-              page: row.page,
-              selector: row.selector,
-              text: row.text.slice(0, 80),
-            })
-          return (
-            <tr
-              key={`${row.kind}/${row.page}/${row.selector}`}
-              data-row
-              tabIndex={-1}
-              onClick={open}
-              onKeyDown={(event) => event.key === 'Enter' && open()}
-            >
-              <td className="cell">
-                <button
-                  type="button"
-                  className="text-spruce hover:underline"
-                  title="Open all sessions that met this"
-                >
-                  {row.kind}
-                </button>
-              </td>
-              <td className="cell w-full max-w-0 truncate" title={row.selector}>
-                {elementName(row.text, row.selector)}
-              </td>
-              <td className="cell">{row.page}</td>
-              <td className="cell text-ink-soft">{row.technical ? 'technical' : 'usability'}</td>
-              <td className="cell cell-n">
-                {percent(row.selected.share)} · {count(row.selected.hits)}
-              </td>
-              <AgainstEveryone row={row} />
-            </tr>
-          )
-        })}
-      </tbody>
-    </table>
+    <DataTable
+      name="went-wrong"
+      rows={data.troubles}
+      columns={[...ABOUT, selectedColumn(data), ...againstColumns<Trouble>(data, others)]}
+      rowKey={({ kind, page, selector }) => `${kind}/${page}/${selector}`}
+      openTitle="Open all sessions that met this"
+      open={({ kind, page, selector, text }) =>
+        setSelection({ type: 'signal', kind, page, selector, text: text.slice(0, 80) })
+      }
+    />
   )
 }

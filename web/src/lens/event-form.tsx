@@ -1,23 +1,12 @@
 import type { EventCondition, Kind, NumberTest } from '@dust-trail/core'
 import { KINDS } from '@dust-trail/core'
-import { Plus, X } from 'lucide-react'
-import { useId } from 'react'
-import { useEventValues } from '../api/queries.ts'
-import { useLens, useSite } from '../app/lens.ts'
-import { Button, IconButton, inputLook, Select } from '../ui/controls.tsx'
+import { Plus } from 'lucide-react'
+import { Button, inputLook, Select } from '../ui/controls.tsx'
 import { useDraft, useForget } from '../ui/draft.ts'
-import { plural } from '../ui/format.ts'
-import type { Often, Part, PartOf } from './event-parts.ts'
+import type { Often, Part } from '../words/event-parts.ts'
+import { eventFrom, KIND_WORDS, partsOf, timesFrom } from '../words/event-parts.ts'
+import { emptyPart, PartRow } from './event-form-part.tsx'
 import { SizeOf } from './size-of.tsx'
-import {
-  eventFrom,
-  fixedValues,
-  howsFor,
-  KIND_WORDS,
-  partsOf,
-  suggestionsFor,
-  timesFrom,
-} from './event-parts.ts'
 
 const MOST_PARTS = 8
 const ALWAYS: Often = { how: '', times: '' }
@@ -135,117 +124,5 @@ export function EventForm({
         </Button>
       </div>
     </form>
-  )
-}
-
-function emptyPart(of: PartOf): Part {
-  return { of, key: '', how: Object.keys(howsFor(of))[0]!, value: fixedValues(of)?.[0] ?? '' }
-}
-
-function PartRow({
-  kind,
-  part,
-  possible,
-  set,
-  remove,
-}: {
-  kind: Kind
-  part: Part
-  possible: [PartOf, string][]
-  set: (change: Partial<Part>) => void
-  remove: () => void
-}) {
-  const fixed = fixedValues(part.of)
-  return (
-    <li className="flex flex-wrap items-center gap-1.5">
-      <Select
-        aria-label="Of it"
-        className="w-36"
-        value={part.of}
-        onChange={(changed) => set(emptyPart(changed.target.value as PartOf))}
-      >
-        {possible.map(([of, words]) => (
-          <option key={of} value={of}>
-            {words}
-          </option>
-        ))}
-      </Select>
-      {part.of === 'property' && (
-        <Suggested
-          label="Which property"
-          kind={kind}
-          part={{ ...part, key: '' }}
-          value={part.key}
-          set={(key) => set({ key })}
-        />
-      )}
-      <Select
-        aria-label="How"
-        className="w-32"
-        value={part.how}
-        onChange={(changed) => set({ how: changed.target.value })}
-      >
-        {Object.entries(howsFor(part.of)).map(([how, words]) => (
-          <option key={how} value={how}>
-            {words}
-          </option>
-        ))}
-      </Select>
-      {fixed ? (
-        <Select
-          aria-label="Value"
-          value={part.value}
-          onChange={(changed) => set({ value: changed.target.value })}
-        >
-          {fixed.map((one) => (
-            <option key={one}>{one}</option>
-          ))}
-        </Select>
-      ) : (
-        <Suggested label="Value" kind={kind} part={part} value={part.value} set={(value) => set({ value })} />
-      )}
-      <IconButton label="Take this part out" onClick={remove}>
-        <X size={13} />
-      </IconButton>
-    </li>
-  )
-}
-
-/** A text for which the data has suggestions, each with the sessions it occurs in. */
-function Suggested({
-  label,
-  kind,
-  part,
-  value,
-  set,
-}: {
-  label: string
-  kind: Kind
-  part: Part
-  value: string
-  set: (value: string) => void
-}) {
-  const site = useSite()
-  const { lens } = useLens()
-  const list = useId()
-  const asked = suggestionsFor(part)
-  const values = useEventValues(site.key, lens, kind, asked)
-  return (
-    <>
-      <input
-        aria-label={label}
-        list={list}
-        className={`${inputLook} min-w-24 !w-auto flex-1`}
-        value={value}
-        onChange={(changed) => set(changed.target.value)}
-      />
-      <datalist id={list}>
-        {(asked ? (values.data?.values ?? []) : []).map((one) => (
-          <option key={one.value} value={one.value}>
-            {plural(one.sessions, 'session')}
-          </option>
-        ))}
-      </datalist>
-    </>
   )
 }

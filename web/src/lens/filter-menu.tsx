@@ -1,17 +1,18 @@
 import type { Condition, SessionNumber, SessionText } from '@dust-trail/core'
-import { SESSION_NUMBERS, SESSION_TEXTS } from '@dust-trail/core'
+import { SESSION_NUMBERS, SESSION_TEXTS, questions } from '@dust-trail/core'
 import { clsx } from 'clsx'
 import { useState } from 'react'
-import { useActions, useCatalogue, useDistribution, useSegments } from '../api/queries.ts'
+import { useActions, useSegments } from '../api/queries.ts'
+import { useQuestion } from '../api/use-question.ts'
 import { useLens, useSite } from '../app/lens.ts'
+import { NUMBER_WORDS, TEXT_WORDS } from '../words/sentences.ts'
 import { EventForm } from './event-form.tsx'
 import { Values } from './filter-values.tsx'
 import { NumberChoice } from './number-choice.tsx'
+import { segmentCondition } from './segments.ts'
 import { SequenceChoice } from './sequence-choice.tsx'
 import { SignalChoice } from './signal-choice.tsx'
 import { useCounts } from './size-of.tsx'
-import { segmentCondition } from './segments.ts'
-import { NUMBER_WORDS, TEXT_WORDS } from './words.ts'
 
 type Of =
   | SessionText
@@ -120,13 +121,11 @@ function One({ of, add }: { of: Of; add: (condition: Condition) => void }) {
 }
 
 function TextChoice({ of, add }: { of: SessionText; add: (condition: Condition) => void }) {
-  const site = useSite()
   const { lens } = useLens()
-  const answer = useDistribution(
-    site.key,
-    { lens, selection: { type: 'everyone' } },
-    { by: of, bins: 0, quantiles: [] },
-  )
+  const answer = useQuestion(questions.distribution, lens, {
+    selection: { type: 'everyone' },
+    options: { by: of, bins: 0, quantiles: [] },
+  })
   return (
     <Values
       values={answer.data?.values.map(({ value, sessions }) => ({ value, sessions }))}
@@ -142,9 +141,8 @@ function TextChoice({ of, add }: { of: SessionText; add: (condition: Condition) 
 }
 
 function Pages({ add }: { add: (condition: Condition) => void }) {
-  const site = useSite()
   const { lens } = useLens()
-  const catalogue = useCatalogue(site.key, lens)
+  const catalogue = useQuestion(questions.catalogue, lens, {})
   return (
     <Values
       values={catalogue.data?.pages.map(({ page, sessions }) => ({ value: page, sessions }))}
@@ -197,9 +195,9 @@ function ActionChoice({ add }: { add: (condition: Condition) => void }) {
 function SegmentChoice({ add }: { add: (condition: Condition) => void }) {
   const site = useSite()
   const segments = useSegments(site.key)
-  const known = segments.data ?? []
-  const cuts = known.flatMap((one) => {
-    const condition = segmentCondition(one, known)
+  const saved = segments.data ?? []
+  const cuts = saved.flatMap((one) => {
+    const condition = segmentCondition(one, saved)
     return condition ? { name: one.name, condition } : []
   })
   const counts = useCounts(cuts.map(({ condition }) => condition))

@@ -1,5 +1,5 @@
 import { useEffect, useReducer } from 'react'
-import { useSearchParams } from 'react-router'
+import { useAddress } from '../app/address.ts'
 import { LENS_PARAMETERS } from '../app/lens.ts'
 
 /** Lenses one looked through before and after the present one. One history for all sections, kept while the page is open. */
@@ -10,7 +10,7 @@ const MOST = 100
 
 /** Undo and redo of the lens, wherever it was changed. */
 export function useLensHistory(): { undo: (() => void) | undefined; redo: (() => void) | undefined } {
-  const [parameters, setParameters] = useSearchParams()
+  const [parameters, setParameters] = useAddress()
   const [, changed] = useReducer((n: number) => n + 1, 0)
   const now = new URLSearchParams(
     LENS_PARAMETERS.flatMap((name) => {
@@ -34,8 +34,8 @@ export function useLensHistory(): { undo: (() => void) | undefined; redo: (() =>
     if (next === undefined || present === undefined) return
     to.push(present)
     present = next
-    setParameters((known) => {
-      const written = new URLSearchParams(known)
+    setParameters((before) => {
+      const written = new URLSearchParams(before)
       for (const name of LENS_PARAMETERS) written.delete(name)
       for (const [name, value] of new URLSearchParams(next)) written.set(name, value)
       return written

@@ -1,7 +1,8 @@
 import type { Condition, NumberTest, SessionNumber } from '@dust-trail/core'
+import { questions } from '@dust-trail/core'
 import { useState } from 'react'
-import { useDistribution } from '../api/queries.ts'
-import { useLens, useSite } from '../app/lens.ts'
+import { useQuestion } from '../api/use-question.ts'
+import { useLens } from '../app/lens.ts'
 import { Button, inputLook, Select } from '../ui/controls.tsx'
 import { count, duration } from '../ui/format.ts'
 import { SizeOf } from './size-of.tsx'
@@ -93,13 +94,11 @@ export function testFrom(
 
 /** Where sessions lie, so that there is something to go by. */
 function Spread({ of }: { of: SessionNumber }) {
-  const site = useSite()
   const { lens } = useLens()
-  const answer = useDistribution(
-    site.key,
-    { lens, selection: { type: 'everyone' } },
-    { measure: of, quantiles: [0.25, 0.5, 0.75], bins: 0 },
-  )
+  const answer = useQuestion(questions.distribution, lens, {
+    selection: { type: 'everyone' },
+    options: { measure: of, quantiles: [0.25, 0.5, 0.75], bins: 0 },
+  })
   const all = answer.isPlaceholderData ? undefined : answer.data?.values[0]
   if (!all) return <p className="min-h-10 text-ink-soft" />
   const [quarter = null, half = null, threeQuarters = null] = all.quantiles

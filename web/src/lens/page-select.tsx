@@ -1,5 +1,6 @@
-import { useCatalogue } from '../api/queries.ts'
-import { useLens, useSite } from '../app/lens.ts'
+import { questions } from '@dust-trail/core'
+import { useQuestion } from '../api/use-question.ts'
+import { useLens } from '../app/lens.ts'
 import { Select } from '../ui/controls.tsx'
 
 /** Choice of one of the pages that the lens holds; "" is none, in words of its own. */
@@ -16,9 +17,8 @@ export function PageSelect({
   page: string
   setPage: (page: string) => void
 }) {
-  const site = useSite()
   const { lens } = useLens()
-  const catalogue = useCatalogue(site.key, lens)
+  const catalogue = useQuestion(questions.catalogue, lens, {})
   return (
     <Select
       aria-label={label}

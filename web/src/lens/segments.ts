@@ -1,6 +1,6 @@
 import type { Segment } from '@dust-trail/api'
 import type { Condition, Lens, Noise } from '@dust-trail/core'
-import { together } from './words.ts'
+import { together } from '../words/sentences.ts'
 
 /** A segment with those it was cut from, the first of all first. */
 export function lineageOf(segment: Segment, all: readonly Segment[]): Segment[] {

@@ -1,13 +1,15 @@
 import type { Condition, EventCondition, SequenceStep } from '@dust-trail/core'
+import { questions } from '@dust-trail/core'
 import { X } from 'lucide-react'
 import { useMemo } from 'react'
-import { useActions, useCatalogue } from '../api/queries.ts'
+import { useActions } from '../api/queries.ts'
+import { useQuestion } from '../api/use-question.ts'
 import { useLens, useSite } from '../app/lens.ts'
-import { elementName } from '../closeup/describe.ts'
 import { Button, IconButton, inputLook, Select } from '../ui/controls.tsx'
 import { useDraft } from '../ui/draft.ts'
+import { elementName } from '../words/selections.ts'
+import { conditionWords } from '../words/sentences.ts'
 import { SizeOf } from './size-of.tsx'
-import { conditionWords } from './words.ts'
 
 type Sequence = Extract<Condition, { type: 'sequence' }>
 
@@ -184,7 +186,7 @@ export interface Choosable {
 export function useEvents(): Map<string, Choosable> {
   const site = useSite()
   const { lens } = useLens()
-  const catalogue = useCatalogue(site.key, lens)
+  const catalogue = useQuestion(questions.catalogue, lens, {})
   const actions = useActions(site.key)
   return useMemo(() => {
     const all: Choosable[] = [

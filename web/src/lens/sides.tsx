@@ -1,15 +1,18 @@
 import type { Condition, Lens, Rate, Selection } from '@dust-trail/core'
-import { newcombe } from '@dust-trail/core'
-import { Columns3, X } from 'lucide-react'
-import { Popover } from 'radix-ui'
+import { difference } from '@dust-trail/core'
+import { Columns3 } from 'lucide-react'
 import { useMemo, useState } from 'react'
-import { useSearchParams } from 'react-router'
 import { useSegments, useSizes } from '../api/queries.ts'
-import { comparedLens, useLens, useSite, versusFrom } from '../app/lens.ts'
-import { Button } from '../ui/controls.tsx'
-import { count, day, percent, points } from '../ui/format.ts'
+import { useAddressValue } from '../app/address.ts'
+import { comparedLens, TEXT, useLens, useSite, useVersus } from '../app/lens.ts'
 import { useSelection } from '../closeup/use-selection.ts'
-import { together } from './words.ts'
+import { Chip } from '../ui/chip.tsx'
+import { Button } from '../ui/controls.tsx'
+import { rangeText, verdictOf } from '../ui/difference.tsx'
+import { count, day, percent, points } from '../ui/format.ts'
+import { MenuItem } from '../ui/menu-item.tsx'
+import { Popover } from '../ui/popover.tsx'
+import { together } from '../words/sentences.ts'
 import { lensOf, MOST_SIDES, segmentCondition, segmentNoise, SIDES } from './segments.ts'
 
 /** One of the things that lie side by side: the lens itself, the days it is compared with, a segment. */
@@ -27,13 +30,13 @@ export function useSides(): { sides: Side[]; chosen: number[]; setChosen: (ids: 
   const site = useSite()
   const { lens } = useLens()
   const segments = useSegments(site.key)
-  const [parameters, setParameters] = useSearchParams()
-  const versus = parameters.get('vs')
-  const text = parameters.get('segments') ?? ''
+  const [versus] = useVersus()
+  const [ids, setIds] = useAddressValue('segments', TEXT)
+  const text = ids ?? ''
   // One list as long as the address says the same, so that questions are not asked anew.
   const sides = useMemo((): Side[] => {
     const all = segments.data ?? []
-    const other = comparedLens(lens, versusFrom(new URLSearchParams(versus ? { vs: versus } : {})))
+    const other = comparedLens(lens, versus)
     const chosen = text.split(',').flatMap((id) => all.find((one) => one.id === Number(id)) ?? [])
     return [
       { name: other ? `${day(lens.from)} – ${day(lens.to)}` : 'All in the lens', lens },
@@ -49,13 +52,7 @@ export function useSides(): { sides: Side[]; chosen: number[]; setChosen: (ids: 
   return {
     sides,
     chosen: sides.flatMap(({ id }) => id ?? []),
-    setChosen: (ids) =>
-      setParameters((known) => {
-        const next = new URLSearchParams(known)
-        if (ids.length) next.set('segments', ids.join(','))
-        else next.delete('segments')
-        return next
-      }),
+    setChosen: (chosenIds) => setIds(chosenIds.length ? chosenIds.join(',') : null),
   }
 }
 
@@ -74,72 +71,57 @@ export function Beside() {
     <>
       {sides.length > 1 &&
         sides.map(({ name, id }, k) => (
-          <span
+          <Chip
             key={k}
-            className="inline-flex h-7 max-w-72 items-center gap-1.5 rounded-md border border-line pr-2 pl-2"
-          >
-            <Swatch side={k} />
-            <span className="truncate" title={name}>
-              {name}
-            </span>
-            <span className="shrink-0 text-ink-soft">
-              {sizes.data?.sizes[k] ? count(sizes.data.sizes[k].hits) : '…'}
-            </span>
-            {id !== undefined && (
-              <button
-                type="button"
-                aria-label={`No longer beside: ${name}`}
-                className="-mr-2 inline-flex size-7 shrink-0 items-center justify-center hover:text-ink"
-                onClick={() => setChosen(chosen.filter((one) => one !== id))}
-              >
-                <X size={13} />
-              </button>
-            )}
-          </span>
+            look="outlined"
+            before={<Swatch side={k} />}
+            words={name}
+            after={
+              <span className="shrink-0 text-ink-soft">
+                {sizes.data?.sizes[k] ? count(sizes.data.sizes[k].hits) : '…'}
+              </span>
+            }
+            removeLabel={`No longer beside: ${name}`}
+            remove={id === undefined ? undefined : () => setChosen(chosen.filter((one) => one !== id))}
+          />
         ))}
-      <Popover.Root open={open} onOpenChange={setOpen}>
-        <Popover.Trigger asChild>
+      <Popover
+        label="Beside"
+        open={open}
+        setOpen={setOpen}
+        className="w-72 p-1.5"
+        trigger={
           <Button look="quiet">
             <Columns3 size={14} aria-hidden /> Beside
           </Button>
-        </Popover.Trigger>
-        <Popover.Portal>
-          <Popover.Content
-            aria-label="Beside"
-            align="start"
-            sideOffset={4}
-            className="z-40 w-72 rounded-md border border-line bg-sheet p-1.5 shadow-lg"
-          >
-            {free.length > 0 && sides.length < MOST_SIDES ? (
-              <>
-                <p className="px-2 py-1 text-ink-soft">Set a segment beside the lens, on every screen.</p>
-                <div className="max-h-72 overflow-auto">
-                  {free.map(({ id, name }) => (
-                    <button
-                      key={id}
-                      type="button"
-                      className="block h-8 w-full truncate rounded-md px-2 text-left hover:bg-ochre-soft"
-                      title={name}
-                      onClick={() => {
-                        setChosen([...chosen, id])
-                        setOpen(false)
-                      }}
-                    >
-                      {name}
-                    </button>
-                  ))}
-                </div>
-              </>
-            ) : (
-              <p className="p-2 text-ink-soft">
-                {sides.length >= MOST_SIDES
-                  ? `At most ${MOST_SIDES} lie side by side.`
-                  : 'No other segment has been saved. Save one from any close-up; another period is chosen with the dates.'}
-              </p>
-            )}
-          </Popover.Content>
-        </Popover.Portal>
-      </Popover.Root>
+        }
+      >
+        {free.length > 0 && sides.length < MOST_SIDES ? (
+          <>
+            <p className="px-2 py-1 text-ink-soft">Set a segment beside the lens, on every screen.</p>
+            <div className="max-h-72 overflow-auto">
+              {free.map(({ id, name }) => (
+                <MenuItem
+                  key={id}
+                  title={name}
+                  onClick={() => {
+                    setChosen([...chosen, id])
+                    setOpen(false)
+                  }}
+                >
+                  {name}
+                </MenuItem>
+              ))}
+            </div>
+          </>
+        ) : (
+          <p className="p-2 text-ink-soft">
+            {sides.length >= MOST_SIDES
+              ? `At most ${MOST_SIDES} lie side by side.`
+              : 'No other segment has been saved. Save one from any close-up; another period is chosen with the dates.'}
+          </p>
+        )}
+      </Popover>
     </>
   )
 }
@@ -179,12 +161,8 @@ export function SideRate({
 }) {
   const { setSelection } = useSelection()
   if (!rate) return <>…</>
-  const gap =
-    first && first.share !== null && rate.share !== null
-      ? newcombe(rate.hits, rate.base, first.hits, first.base)
-      : undefined
-  const [low, high] = gap?.interval ?? [0, 0]
-  const sure = low > 0 || high < 0
+  const gap = first && first.share !== null && rate.share !== null ? difference(rate, first) : undefined
+  const isSure = gap !== undefined && verdictOf(gap.difference, gap.interval) !== 'cannot tell'
   return (
     <span title={`${count(rate.hits)} of ${count(rate.base)}`}>
       {side?.condition && of ? (
@@ -208,11 +186,11 @@ export function SideRate({
       )}
       {gap && (
         <span
-          className={sure ? 'ml-1.5 font-semibold' : 'ml-1.5 text-ink-soft'}
-          title={`95 % interval ${points(low)} to ${points(high)}: ${sure ? 'more than noise' : 'cannot tell'}`}
+          className={isSure ? 'ml-1.5 font-semibold' : 'ml-1.5 text-ink-soft'}
+          title={`95 % interval ${rangeText(gap.interval)}: ${isSure ? 'more than noise' : 'cannot tell'}`}
         >
           {points(gap.difference)}
-          {sure ? '' : ' ?'}
+          {isSure ? '' : ' ?'}
         </span>
       )}
     </span>

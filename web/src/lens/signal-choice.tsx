@@ -1,11 +1,11 @@
 import type { Condition, SignalKind } from '@dust-trail/core'
-import { SIGNAL_KINDS } from '@dust-trail/core'
+import { SIGNAL_KINDS, questions } from '@dust-trail/core'
 import { useState } from 'react'
-import { useCloseUp } from '../api/queries.ts'
-import { useLens, useSite } from '../app/lens.ts'
-import { elementName } from '../closeup/describe.ts'
+import { useQuestion } from '../api/use-question.ts'
+import { useLens } from '../app/lens.ts'
 import { inputLook, Select } from '../ui/controls.tsx'
 import { plural } from '../ui/format.ts'
+import { elementName } from '../words/selections.ts'
 import { Values } from './filter-values.tsx'
 import { PageSelect } from './page-select.tsx'
 import { useCounts } from './size-of.tsx'
@@ -83,9 +83,8 @@ export function SignalChoice({ add }: { add: (condition: Condition) => void }) {
  * those of most sessions first.
  */
 function useElements(page: string): { selector: string; text: string; sessions: number | undefined }[] {
-  const site = useSite()
   const { lens } = useLens()
-  const everyone = useCloseUp(site.key, { lens, selection: { type: 'everyone' } })
+  const everyone = useQuestion(questions.closeUp, lens, { selection: { type: 'everyone' } }, { keep: false })
   const texts = new Map<string, string>()
   // What is met by most comes first.
   for (const { page: on, selector, text } of everyone.data?.troubles ?? [])

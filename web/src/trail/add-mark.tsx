@@ -5,12 +5,11 @@ import { useLocation } from 'react-router'
 import { toast } from 'sonner'
 import { call } from '../api/call.ts'
 import { useLens, useSite } from '../app/lens.ts'
-import { describeSelection } from '../closeup/describe.ts'
 import { useSelection } from '../closeup/use-selection.ts'
-import { Button, Field, inputLook } from '../ui/controls.tsx'
+import { Field, inputLook } from '../ui/controls.tsx'
 import { useDraft, useForget } from '../ui/draft.ts'
-import { Dialog } from '../ui/dialog.tsx'
-import { Failure } from '../ui/states.tsx'
+import { FormDialog } from '../ui/form-dialog.tsx'
+import { describeSelection } from '../words/sentences.ts'
 import { useOpenTrail } from './use-trail.ts'
 import { useCurrentView } from './view.tsx'
 
@@ -54,50 +53,39 @@ export function AddMark({ close }: { close: () => void }) {
     },
   })
   return (
-    <Dialog
-      open
-      onClose={close}
+    <FormDialog
       title="Add to trail"
       description={view ? view.words : 'This screen shows no numbers that could be kept.'}
+      close={close}
+      submit={() => save.mutate()}
+      submitText="Add to trail"
+      error={save.error}
+      saving={save.isPending}
+      ready={view !== null}
     >
-      <form
-        className="space-y-4"
-        onSubmit={(event) => {
-          event.preventDefault()
-          save.mutate()
-        }}
-      >
-        {!trail && (
-          <Field label="Name of the trail" hint="A trail is one investigation: the question you follow.">
-            <input
-              autoFocus
-              required
-              maxLength={120}
-              className={inputLook}
-              value={name}
-              placeholder="Why do so few book a night?"
-              onChange={(event) => setName(event.target.value)}
-            />
-          </Field>
-        )}
-        <Field label="What this shows" hint="One sentence. The view and its numbers are kept with it.">
-          <textarea
-            autoFocus={!!trail}
-            rows={3}
-            maxLength={1000}
+      {!trail && (
+        <Field label="Name of the trail" hint="A trail is one investigation: the question you follow.">
+          <input
+            autoFocus
+            required
+            maxLength={120}
             className={inputLook}
-            value={sentence}
-            onChange={(event) => setSentence(event.target.value)}
+            value={name}
+            placeholder="Why do so few book a night?"
+            onChange={(event) => setName(event.target.value)}
           />
         </Field>
-        {save.error && <Failure error={save.error} />}
-        <div className="flex justify-end gap-2">
-          <Button onClick={close}>Cancel</Button>
-          <Button type="submit" look="primary" disabled={!view || save.isPending}>
-            Add to trail
-          </Button>
-        </div>
-      </form>
-    </Dialog>
+      )}
+      <Field label="What this shows" hint="One sentence. The view and its numbers are kept with it.">
+        <textarea
+          autoFocus={!!trail}
+          rows={3}
+          maxLength={1000}
+          className={inputLook}
+          value={sentence}
+          onChange={(event) => setSentence(event.target.value)}
+        />
+      </Field>
+    </FormDialog>
   )
 }

@@ -1,7 +1,11 @@
 import type { Trail } from '@dust-trail/api'
 import { useEffect, useState } from 'react'
-import { useSite } from '../app/lens.ts'
+import { z } from 'zod'
 import { useTrails } from '../api/queries.ts'
+import { useSite } from '../app/lens.ts'
+import { readStored, writeStored } from '../ui/stored.ts'
+
+const idSchema = z.number()
 
 const changed = new EventTarget()
 
@@ -16,9 +20,9 @@ export function useOpenTrail(): {
   const site = useSite()
   const trails = useTrails(site.key)
   const key = `trail ${site.key}`
-  const [chosen, setChosen] = useState(() => Number(localStorage.getItem(key)))
+  const [chosen, setChosen] = useState(() => readStored(key, idSchema, 0))
   useEffect(() => {
-    const listen = () => setChosen(Number(localStorage.getItem(key)))
+    const listen = () => setChosen(readStored(key, idSchema, 0))
     changed.addEventListener('chosen', listen)
     return () => changed.removeEventListener('chosen', listen)
   }, [key])
@@ -27,7 +31,7 @@ export function useOpenTrail(): {
     trails: list,
     trail: list.find(({ id }) => id === chosen) ?? list[0],
     choose: (id) => {
-      localStorage.setItem(key, String(id))
+      writeStored(key, id)
       changed.dispatchEvent(new Event('chosen'))
     },
     error: trails.error,

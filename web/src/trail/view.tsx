@@ -20,7 +20,7 @@ export function ViewProvider({ children }: { children: ReactNode }) {
   return <ViewContext value={value}>{children}</ViewContext>
 }
 
-/** Says what this screen shows, for whoever puts it on the trail. */
+/** Registers what this screen shows, for marks on the trail. */
 export function useView(view: View | null): void {
   const holder = useContext(ViewContext)
   useEffect(() => {

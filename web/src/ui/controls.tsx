@@ -1,6 +1,6 @@
 import { clsx } from 'clsx'
-import type { ButtonHTMLAttributes, ReactNode, SelectHTMLAttributes } from 'react'
 import { ChevronDown } from 'lucide-react'
+import type { ButtonHTMLAttributes, ReactNode, SelectHTMLAttributes } from 'react'
 
 type Look = 'primary' | 'plain' | 'quiet' | 'danger'
 
@@ -63,43 +63,6 @@ export function Select({ className, children, ...rest }: SelectHTMLAttributes<HT
         className="pointer-events-none absolute top-2.5 right-2 text-ink-soft"
       />
     </span>
-  )
-}
-
-/** A choice of one among few, all in sight. */
-export function Choice<T extends string>({
-  label,
-  value,
-  options,
-  onChange,
-}: {
-  label: string
-  value: T
-  options: readonly (readonly [value: T, text: ReactNode])[]
-  onChange: (value: T) => void
-}) {
-  return (
-    <div
-      role="radiogroup"
-      aria-label={label}
-      className="inline-flex h-8 overflow-hidden rounded-md border border-line bg-sheet"
-    >
-      {options.map(([option, text]) => (
-        <button
-          key={option}
-          type="button"
-          role="radio"
-          aria-checked={option === value}
-          onClick={() => onChange(option)}
-          className={clsx(
-            'border-line px-2.5 whitespace-nowrap not-first:border-l',
-            option === value ? 'bg-spruce-soft font-semibold' : 'text-ink-soft hover:bg-ochre-soft',
-          )}
-        >
-          {text}
-        </button>
-      ))}
-    </div>
   )
 }
 

@@ -1,25 +1,7 @@
 import { clsx } from 'clsx'
 import { Tabs } from 'radix-ui'
 import type { ReactNode } from 'react'
-import { useSearchParams } from 'react-router'
 import { count } from './format.ts'
-
-/** Which facet is shown, kept in the address without a step of its own in the history. */
-export function useFacet(first: string): [facet: string, setFacet: (facet: string) => void] {
-  const [parameters, setParameters] = useSearchParams()
-  return [
-    parameters.get('facet') ?? first,
-    (next) =>
-      setParameters(
-        (known) => {
-          const changed = new URLSearchParams(known)
-          changed.set('facet', next)
-          return changed
-        },
-        { replace: true },
-      ),
-  ]
-}
 
 export function Facet({
   value,

@@ -1,7 +1,18 @@
 import { describe, expect, it } from 'vitest'
-import { describeSelection } from '../closeup/describe.ts'
 import { heatColour } from '../sections/pages/ramp.ts'
-import { clock, count, day, duration, moment, percent, plural, points, rateText } from './format.ts'
+import { describeSelection } from '../words/sentences.ts'
+import {
+  bucketWords,
+  clock,
+  count,
+  day,
+  duration,
+  moment,
+  percent,
+  plural,
+  points,
+  rateText,
+} from './format.ts'
 
 describe('numbers for people', () => {
   it('never shows a rate without its base', () => {
@@ -44,6 +55,13 @@ describe('times for people', () => {
   it('says a day of the calendar, whatever the time where one is', () => {
     expect(day('2026-11-27')).toBe('27 Nov')
     expect(day('2026-01-01')).toBe('1 Jan')
+  })
+  it('says the days, weeks and months of a trend in the same way', () => {
+    expect(['2026-05-04', '2026-W09', '2026-05'].map(bucketWords)).toEqual([
+      '4 May',
+      'week 9 of 2026',
+      'May 2026',
+    ])
   })
 })
 

@@ -66,6 +66,15 @@ export function day(date: string): string {
   return days.format(new Date(`${date}T12:00:00Z`))
 }
 
+const months = new Intl.DateTimeFormat('en-GB', { timeZone: 'UTC', month: 'short', year: 'numeric' })
+
+/** A day, a week (ISO 8601) or a month of a trend, as days are written everywhere: "4 May", "week 19 of 2026", "May 2026". */
+export function bucketWords(label: string): string {
+  const [, year, week] = /^(\d{4})-W(\d{2})$/.exec(label) ?? []
+  if (week) return `week ${Number(week)} of ${year}`
+  return label.length === 7 ? months.format(new Date(`${label}-15T12:00:00Z`)) : day(label)
+}
+
 export function plural(n: number, one: string, many = `${one}s`): string {
   return `${count(n)} ${n === 1 ? one : many}`
 }

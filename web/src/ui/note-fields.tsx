@@ -1,20 +1,24 @@
 import { useState } from 'react'
+import { z } from 'zod'
 import { Field, inputLook } from './controls.tsx'
+import { readStored, writeStored } from './stored.ts'
 
-/** Who something belongs to: whoever was named last on this machine, unless it has an owner. */
+const ownerSchema = z.string()
+
+/** The owner of something; where it has none yet, the owner that was entered last in this browser. */
 export function useOwner(known?: string): [owner: string, setOwner: (owner: string) => void] {
   const [owner, setOwner] = useState(known ?? lastOwner())
   return [
     owner,
     (next) => {
       setOwner(next)
-      localStorage.setItem('owner', next)
+      writeStored('owner', next)
     },
   ]
 }
 
 export function lastOwner(): string {
-  return localStorage.getItem('owner') ?? ''
+  return readStored('owner', ownerSchema, '')
 }
 
 /** What one must know of it, and who it belongs to. */

@@ -1,5 +1,5 @@
 import type { Night } from '../content/nights.ts'
-import { MONTHS, NIGHTS, nightBySlug } from '../content/nights.ts'
+import { MONTHS, nightBySlug, NIGHTS } from '../content/nights.ts'
 import type { Page } from '../page.ts'
 import { picture } from '../picture.ts'
 

@@ -1,4 +1,4 @@
-import { ARTICLES, articleBySlug } from '../content/articles.ts'
+import { articleBySlug, ARTICLES } from '../content/articles.ts'
 import { QUESTIONS } from '../content/help.ts'
 import { HIRE } from '../content/hire.ts'
 import type { MembershipSlug } from '../content/memberships.ts'

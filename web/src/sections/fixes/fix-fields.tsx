@@ -1,5 +1,5 @@
-import { EFFORTS, FIX_STATUSES } from '@dust-trail/api'
 import type { Fix } from '@dust-trail/api'
+import { EFFORTS, FIX_STATUSES } from '@dust-trail/api'
 import { Field, inputLook, Select } from '../../ui/controls.tsx'
 
 export type FixDraft = Pick<Fix, 'title' | 'hypothesis' | 'change' | 'effort' | 'status'>

@@ -1,18 +1,19 @@
-import { useDraft } from '../../ui/draft.ts'
-import { deleteFix, getFix, listFixes, updateFix } from '@dust-trail/api'
 import type { Fix } from '@dust-trail/api'
+import { deleteFix, getFix, listFixes, updateFix } from '@dust-trail/api'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
+import { Link, useNavigate, useParams } from 'react-router'
 import { toast } from 'sonner'
 import { call } from '../../api/call.ts'
 import { useFix } from '../../api/queries.ts'
-import { keepLens, useLens, useSite } from '../../app/lens.ts'
-import { describeSelection } from '../../closeup/describe.ts'
+import { useLens, useLensLink, useSite } from '../../app/lens.ts'
 import { useSelection } from '../../closeup/use-selection.ts'
 import { useView } from '../../trail/view.tsx'
 import { Button } from '../../ui/controls.tsx'
+import { useDraft } from '../../ui/draft.ts'
 import { day, moment } from '../../ui/format.ts'
+import { LinkButton } from '../../ui/link-button.tsx'
 import { Failure, Loading } from '../../ui/states.tsx'
+import { describeSelection } from '../../words/sentences.ts'
 import type { FixDraft } from './fix-fields.tsx'
 import { FixFields } from './fix-fields.tsx'
 import { PriceTable } from './price-table.tsx'
@@ -33,7 +34,7 @@ export function FixPage() {
 function Report({ fix, price }: { fix: Fix; price: Fix['evidence'] }) {
   const site = useSite()
   const { setSelection } = useSelection()
-  const [parameters] = useSearchParams()
+  const linkTo = useLensLink()
   const navigate = useNavigate()
   const client = useQueryClient()
   const [draft, setDraft] = useDraft<FixDraft | null>(`fix/${fix.id}`, null)
@@ -53,7 +54,7 @@ function Report({ fix, price }: { fix: Fix; price: Fix['evidence'] }) {
     onSuccess: () => {
       void client.invalidateQueries({ queryKey: [listFixes.path] })
       toast(`Fix “${fix.title}” deleted.`)
-      void navigate(keepLens('/fixes', parameters))
+      void navigate(linkTo('/fixes'))
     },
     onError: (error) => toast(error.message),
   })
@@ -68,7 +69,7 @@ function Report({ fix, price }: { fix: Fix; price: Fix['evidence'] }) {
           </p>
         </div>
         {!draft && <Button onClick={() => setDraft(fix)}>Edit</Button>}
-        <Link className="pt-1.5 text-spruce hover:underline" to={keepLens('/fixes', parameters)}>
+        <Link className="pt-1.5 text-spruce hover:underline" to={linkTo('/fixes')}>
           All fixes
         </Link>
       </header>
@@ -123,27 +124,20 @@ function Report({ fix, price }: { fix: Fix; price: Fix['evidence'] }) {
         <h2 className="mb-1">Evidence</h2>
         <ul className="space-y-1">
           <li>
-            <button
-              type="button"
-              className="text-spruce hover:underline"
-              onClick={() => setSelection(fix.selection)}
-            >
+            <LinkButton onClick={() => setSelection(fix.selection)}>
               The sessions: {describeSelection(fix.selection)}
-            </button>
+            </LinkButton>
           </li>
           {page && (
             <li>
-              <Link className="text-spruce hover:underline" to={keepLens('/pages', parameters, { page })}>
+              <Link className="text-spruce hover:underline" to={linkTo('/pages', { page })}>
                 The page: clicks on {page}
               </Link>
             </li>
           )}
           {fix.sessionId && (
             <li>
-              <Link
-                className="text-spruce hover:underline"
-                to={keepLens(`/replays/${fix.sessionId}`, parameters)}
-              >
+              <Link className="text-spruce hover:underline" to={linkTo(`/replays/${fix.sessionId}`)}>
                 A replay that shows it
               </Link>
             </li>

@@ -1,18 +1,24 @@
-import type { PriceResult } from '@dust-trail/core'
-import { useNavigate, useSearchParams } from 'react-router'
+import type { listFixes } from '@dust-trail/api'
+import type { PriceAnswer } from '@dust-trail/core'
+import { useNavigate } from 'react-router'
+import type { z } from 'zod'
 import { useFixes, useFixesThrough } from '../../api/queries.ts'
-import { keepLens, useLens, useSite } from '../../app/lens.ts'
-import { describeSelection } from '../../closeup/describe.ts'
+import { useLens, useLensLink, useSite } from '../../app/lens.ts'
 import { SideHead, useSides } from '../../lens/sides.tsx'
 import { useView } from '../../trail/view.tsx'
+import type { DataColumn } from '../../ui/data-table.tsx'
+import { DataTable } from '../../ui/data-table.tsx'
 import { count, plural, rateText } from '../../ui/format.ts'
 import { Empty, Failure, Loading, Settling } from '../../ui/states.tsx'
+import { describeSelection } from '../../words/sentences.ts'
+
+type PricedFix = z.output<typeof listFixes.answer>[number]
 
 /** Proposed changes, the costliest problem first. */
 export function FixesPage() {
   const site = useSite()
   const { lens } = useLens()
-  const [parameters] = useSearchParams()
+  const linkTo = useLensLink()
   const navigate = useNavigate()
   const answer = useFixes(site.key, lens)
   useView({ words: 'All sessions in the lens', question: { lens, selection: { type: 'everyone' } } })
@@ -24,6 +30,61 @@ export function FixesPage() {
   )
   const { data } = answer
   const most = Math.max(1, ...(data ?? []).map(({ price }) => price.lostInterval[1]))
+  const columns: DataColumn<PricedFix>[] = [
+    {
+      id: 'fix',
+      head: 'Fix',
+      value: ({ fix }) => fix.title,
+      title: ({ fix }) => `${fix.title}\n${describeSelection(fix.selection)}`,
+      opens: true,
+      width: 250,
+    },
+    {
+      id: 'status',
+      head: 'Status, effort',
+      cell: ({ fix }) => `${fix.status} · ${fix.effort} of work`,
+      value: ({ fix }) => fix.status,
+      className: 'text-ink-soft',
+      width: 176,
+      folds: 2,
+    },
+    {
+      id: 'lost',
+      head: 'Conversions lost, 95 % interval',
+      cell: ({ price }) => <LostBar price={price} most={most} />,
+      value: ({ price }) => price.lost,
+      width: 256,
+    },
+    ...others.map(({ name }, k): DataColumn<PricedFix> => {
+      const priceIn = (fix: PricedFix) => beside[k]?.data?.find((one) => one.fix.id === fix.fix.id)?.price
+      return {
+        id: `beside ${k + 1}`,
+        head: <SideHead side={k + 1} name={name} />,
+        words: name,
+        cell: (fix) => <Lost price={priceIn(fix)} />,
+        value: (fix) => priceIn(fix)?.lost ?? null,
+        numeric: true,
+        width: 176,
+      }
+    }),
+    {
+      id: 'met it',
+      head: 'Met it',
+      cell: ({ price }) => rateText(price.met),
+      value: ({ price }) => price.met.share,
+      numeric: true,
+      width: 128,
+    },
+    {
+      id: 'others',
+      head: 'Others',
+      cell: ({ price }) => rateText(price.others),
+      value: ({ price }) => price.others.share,
+      numeric: true,
+      width: 128,
+      folds: 1,
+    },
+  ]
   return (
     <div className="px-5 py-3">
       <h1>Fixes</h1>
@@ -41,87 +102,14 @@ export function FixesPage() {
           className="overflow-auto rounded-md border border-line bg-sheet"
         >
           {data.length ? (
-            <table
-              className="w-full table-fixed"
-              style={{ minWidth: `${46 + 11 * others.length}rem` }}
-              data-list
-            >
-              <thead>
-                <tr>
-                  <th className="cell">Fix</th>
-                  <th className="cell w-64">Conversions lost, 95 % interval</th>
-                  {others.map(({ name }, k) => (
-                    <th key={k} className="cell cell-n w-44">
-                      <SideHead side={k + 1} name={name} />
-                    </th>
-                  ))}
-                  <th className="cell cell-n w-32">Met it</th>
-                  <th className="cell cell-n w-32">Others</th>
-                </tr>
-              </thead>
-              <tbody>
-                {data.map(({ fix, price }) => {
-                  const open = () => void navigate(keepLens(`/fixes/${fix.id}`, parameters))
-                  const [low, high] = price.lostInterval
-                  const at = (value: number) => `${(Math.min(most, Math.max(0, value)) / most) * 100}%`
-                  return (
-                    <tr
-                      key={fix.id}
-                      data-row
-                      tabIndex={-1}
-                      onClick={open}
-                      onKeyDown={(event) => event.key === 'Enter' && open()}
-                    >
-                      <td
-                        className="cell h-12 truncate"
-                        title={`${fix.title}\n${describeSelection(fix.selection)}`}
-                      >
-                        <button
-                          type="button"
-                          className="block max-w-full truncate text-left text-spruce hover:underline"
-                        >
-                          {fix.title}
-                        </button>
-                        <span className="block truncate text-ink-soft">
-                          {fix.status} · {fix.effort} of work
-                        </span>
-                      </td>
-                      <td className="cell">
-                        {price.lost === null ? (
-                          <span className="text-ink-soft">cannot be priced here</span>
-                        ) : (
-                          <span className="grid grid-cols-[1fr_110px] items-center gap-2">
-                            <span className="relative block h-2.5 bg-line">
-                              <span
-                                className="absolute inset-y-0 bg-clay-soft"
-                                style={{ left: at(low), width: `calc(${at(high)} - ${at(low)})` }}
-                              />
-                              <span
-                                className="absolute inset-y-0 w-0.5 bg-clay"
-                                style={{ left: at(price.lost) }}
-                              />
-                            </span>
-                            <span>
-                              {price.lost.toFixed(1)}{' '}
-                              <span className="text-ink-soft">
-                                ({low.toFixed(0)} to {high.toFixed(0)})
-                              </span>
-                            </span>
-                          </span>
-                        )}
-                      </td>
-                      {others.map((_, k) => (
-                        <td key={k} className="cell cell-n">
-                          <Lost price={beside[k]?.data?.find((one) => one.fix.id === fix.id)?.price} />
-                        </td>
-                      ))}
-                      <td className="cell cell-n">{rateText(price.met)}</td>
-                      <td className="cell cell-n">{rateText(price.others)}</td>
-                    </tr>
-                  )
-                })}
-              </tbody>
-            </table>
+            <DataTable
+              name="fixes"
+              rows={data}
+              columns={columns}
+              rowKey={({ fix }) => String(fix.id)}
+              rowHeight={48}
+              open={({ fix }) => void navigate(linkTo(`/fixes/${fix.id}`))}
+            />
           ) : (
             <Empty title="No fixes yet">
               Open a leak or an element, look at what went wrong, and press “Propose a fix”.
@@ -133,8 +121,32 @@ export function FixesPage() {
   )
 }
 
+/** Conversions lost as a mark on the bar of its interval. */
+function LostBar({ price: { lost, lostInterval }, most }: { price: PriceAnswer; most: number }) {
+  if (lost === null) return <span className="text-ink-soft">cannot be priced here</span>
+  const [low, high] = lostInterval
+  const at = (value: number) => `${(Math.min(most, Math.max(0, value)) / most) * 100}%`
+  return (
+    <span className="grid grid-cols-[1fr_110px] items-center gap-2">
+      <span className="relative block h-2.5 bg-line">
+        <span
+          className="absolute inset-y-0 bg-clay-soft"
+          style={{ left: at(low), width: `calc(${at(high)} - ${at(low)})` }}
+        />
+        <span className="absolute inset-y-0 w-0.5 bg-clay" style={{ left: at(lost) }} />
+      </span>
+      <span>
+        {lost.toFixed(1)}{' '}
+        <span className="text-ink-soft">
+          ({low.toFixed(0)} to {high.toFixed(0)})
+        </span>
+      </span>
+    </span>
+  )
+}
+
 /** Conversions lost among those who met the problem, with what they are lost of. */
-function Lost({ price }: { price: PriceResult | undefined }) {
+function Lost({ price }: { price: PriceAnswer | undefined }) {
   if (!price) return <>…</>
   const [low, high] = price.lostInterval
   return (

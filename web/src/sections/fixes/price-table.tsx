@@ -1,9 +1,9 @@
-import type { PriceResult, Rate } from '@dust-trail/core'
+import type { PriceAnswer, Rate } from '@dust-trail/core'
 import { count, percent, points } from '../../ui/format.ts'
 import { RateBar } from '../../ui/rate-bar.tsx'
 
 /** Conversion of those who met it beside that of the others, and what that comes to. */
-export function PriceTable({ price, goal }: { price: PriceResult; goal: string }) {
+export function PriceTable({ price, goal }: { price: PriceAnswer; goal: string }) {
   const most = Math.max(0.02, price.met.interval[1], price.others.interval[1])
   return (
     <div className="rounded-md border border-line">
@@ -42,7 +42,7 @@ function Row({
 }
 
 /** What it costs, in words, with its interval; a cost that may be none says so. */
-export function LostText({ price }: { price: PriceResult }) {
+export function LostText({ price }: { price: PriceAnswer }) {
   if (price.lost === null) return <>Nobody to compare with: everyone, or no one, who saw the page met it.</>
   const [low, high] = price.lostInterval
   const range = `${signed(low)} to ${signed(high)}`

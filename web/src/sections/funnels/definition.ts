@@ -1,7 +1,7 @@
 import type { FunnelOptions, Step } from '@dust-trail/core'
 import { stepName } from '@dust-trail/core'
 import { plural } from '../../ui/format.ts'
-import { TEXT_WORDS, eventWords } from '../../lens/words.ts'
+import { eventWords, TEXT_WORDS } from '../../words/sentences.ts'
 
 export const TIME_UNITS = { minutes: 60_000, hours: 3_600_000, days: 86_400_000 } as const
 export type TimeUnit = keyof typeof TIME_UNITS
@@ -50,13 +50,13 @@ export function whatIsBroken(
   const step = result.steps.findIndex(({ sessions }) => sessions === 0)
   if (step < 0) return undefined
   const name = stepName(steps[step]!)
-  const own = alone?.[step]
-  if (own === undefined) return undefined
+  const matching = alone?.[step]
+  if (matching === undefined) return undefined
   const fix = 'Change the step, or take it out.'
-  if (own === 0)
+  if (matching === 0)
     return `Nobody in the lens did “${name}” at all: the page or element may have another name by now, or lie outside these dates. ${fix}`
   if (step === 0)
-    return `Nobody counts as having begun with “${name}”, though ${own} did it. Look at how it counts.`
+    return `Nobody counts as having begun with “${name}”, though ${matching} did it. Look at how it counts.`
   const before = stepName(steps[step - 1]!)
-  return `${own} did “${name}”, but nobody after “${before}”: the two may stand in the wrong order. ${fix}`
+  return `${matching} did “${name}”, but nobody after “${before}”: the two may stand in the wrong order. ${fix}`
 }

@@ -1,12 +1,17 @@
-import { askFunnel } from '@dust-trail/api'
-import type { FunnelOptions, FunnelResult, Selection, Step } from '@dust-trail/core'
+import { endpointOf } from '@dust-trail/api'
+import type { FunnelAnswer, FunnelOptions, FunnelStepAnswer, Rate, Selection, Step } from '@dust-trail/core'
+import { questions } from '@dust-trail/core'
 import { Download } from 'lucide-react'
 import { memo, useState } from 'react'
 import { toast } from 'sonner'
 import { table } from '../../api/call.ts'
 import { useLens, useSite } from '../../app/lens.ts'
 import { Button } from '../../ui/controls.tsx'
+import type { DataColumn } from '../../ui/data-table.tsx'
+import { DataTable } from '../../ui/data-table.tsx'
 import { count, duration, percent } from '../../ui/format.ts'
+import { LinkButton } from '../../ui/link-button.tsx'
+import { saveFile } from '../../ui/save-file.ts'
 
 /** The numbers of the picture, all of them, with their intervals; each count opens. */
 export const FunnelTable = memo(function FunnelTable({
@@ -17,34 +22,56 @@ export const FunnelTable = memo(function FunnelTable({
 }: {
   steps: Step[]
   options: FunnelOptions
-  result: FunnelResult
+  result: FunnelAnswer
   open: (selection: Selection) => void
 }) {
   const site = useSite()
   const { lens } = useLens()
   const [shown, setShown] = useState(false)
-  const unit = options.per === 'visitor' ? 'Visitors' : 'Sessions'
   const download = async () => {
     try {
-      const csv = await table(askFunnel, { site: site.key }, { lens, steps, options })
-      const link = document.createElement('a')
-      link.href = URL.createObjectURL(csv)
-      link.download = 'funnel.csv'
-      link.click()
-      URL.revokeObjectURL(link.href)
+      const csv = await table(endpointOf(questions.funnel), { site: site.key }, { lens, steps, options })
+      saveFile(csv, 'funnel.csv')
     } catch (error) {
       toast(error instanceof Error ? error.message : String(error))
     }
   }
   const opening = (step: number, side: 'reached' | 'dropped', n: number) => (
-    <button
-      type="button"
-      className="text-spruce hover:underline"
-      onClick={() => open({ type: 'funnel', steps, options, step, side })}
-    >
-      {count(n)}
-    </button>
+    <LinkButton onClick={() => open({ type: 'funnel', steps, options, step, side })}>{count(n)}</LinkButton>
   )
+  const columns: DataColumn<FunnelStepAnswer>[] = [
+    {
+      id: 'step',
+      head: 'Step',
+      cell: ({ name }, k) => `${k + 1}. ${name}`,
+      title: ({ name }) => name,
+      className: 'font-semibold',
+    },
+    {
+      id: 'reached',
+      head: options.per === 'visitor' ? 'Visitors' : 'Sessions',
+      cell: ({ sessions }, k) => opening(k, 'reached', sessions),
+      numeric: true,
+      width: 88,
+    },
+    rateColumn('of previous', 'Of those at the step before', ({ ofPrevious }) => ofPrevious),
+    rateColumn('of entered', 'Of all who entered', ({ ofEntered }) => ofEntered),
+    {
+      id: 'lost',
+      head: 'Lost',
+      cell: ({ lost }, k) => (k + 1 < steps.length ? opening(k, 'dropped', lost) : '–'),
+      numeric: true,
+      width: 76,
+    },
+    {
+      id: 'to next',
+      head: 'To next: median (middle half)',
+      cell: ({ toNext }) => spreadText(toNext),
+      numeric: true,
+      width: 244,
+      folds: 1,
+    },
+  ]
   return (
     <details
       className="mt-4 rounded-md border border-line bg-sheet"
@@ -55,42 +82,14 @@ export const FunnelTable = memo(function FunnelTable({
       {/* What is not looked at is not drawn. */}
       {shown && (
         <>
-          <table className="w-full border-t border-line" aria-label="Numbers of the funnel">
-            <thead>
-              <tr>
-                <th className="cell">Step</th>
-                <th className="cell cell-n">{unit}</th>
-                <th className="cell cell-n">Of those at the step before</th>
-                <th className="cell cell-n">Of all who entered</th>
-                <th className="cell cell-n">Lost</th>
-                <th className="cell cell-n">To next: median (middle half)</th>
-              </tr>
-            </thead>
-            <tbody>
-              {result.steps.map(({ name, sessions, ofPrevious, ofEntered, lost, toNext }, k) => (
-                <tr key={k}>
-                  <td className="cell max-w-64 truncate font-semibold" title={name}>
-                    {k + 1}. {name}
-                  </td>
-                  <td className="cell cell-n">{opening(k, 'reached', sessions)}</td>
-                  {[ofPrevious, ofEntered].map(({ share, base, interval: [low, high] }, i) => (
-                    <td key={i} className="cell cell-n">
-                      {percent(share)} of {count(base)}{' '}
-                      <span className="text-ink-soft">
-                        ({percent(low)} to {percent(high)})
-                      </span>
-                    </td>
-                  ))}
-                  <td className="cell cell-n">{k + 1 < steps.length ? opening(k, 'dropped', lost) : '–'}</td>
-                  <td className="cell cell-n">
-                    {toNext.medianMs === null
-                      ? '–'
-                      : `${duration(toNext.medianMs)} (${duration(toNext.p25Ms ?? 0)} to ${duration(toNext.p75Ms ?? 0)})`}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+          <DataTable
+            name="funnel"
+            label="Numbers of the funnel"
+            className="border-t border-line"
+            rows={result.steps}
+            columns={columns}
+            rowKey={(_, k) => String(k)}
+          />
           <p className="flex items-center gap-3 border-t border-line px-2.5 py-1.5 text-ink-soft">
             <span className="flex-1">In brackets 95 % Wilson intervals; times by linear interpolation.</span>
             <Button onClick={() => void download()}>
@@ -102,3 +101,33 @@ export const FunnelTable = memo(function FunnelTable({
     </details>
   )
 })
+
+function rateColumn(
+  id: string,
+  head: string,
+  rateOf: (step: FunnelStepAnswer) => Rate,
+): DataColumn<FunnelStepAnswer> {
+  return {
+    id,
+    head,
+    cell: (step) => {
+      const { interval, ...rate } = rateOf(step)
+      return (
+        <>
+          {percent(rate.share)} of {count(rate.base)}{' '}
+          <span className="text-ink-soft">
+            ({percent(interval[0])} to {percent(interval[1])})
+          </span>
+        </>
+      )
+    },
+    numeric: true,
+    width: 244,
+  }
+}
+
+/** The middle of some durations, and between which half of them lie. */
+export function spreadText({ medianMs, p25Ms, p75Ms }: FunnelStepAnswer['toNext']): string {
+  if (medianMs === null) return '–'
+  return `${duration(medianMs)} (${duration(p25Ms ?? 0)} to ${duration(p75Ms ?? 0)})`
+}

@@ -1,21 +1,17 @@
 import type { SavedFunnel } from '@dust-trail/api'
-import type { FunnelOptions, FunnelResult, Selection, Step } from '@dust-trail/core'
+import type { FunnelOptions, FunnelAnswer, Selection, Step } from '@dust-trail/core'
+import { questions } from '@dust-trail/core'
 import { lazy, Suspense, useState } from 'react'
-import { useSearchParams } from 'react-router'
-import {
-  useBetween,
-  useCatalogueAhead,
-  useFunnel,
-  useFunnels,
-  useFunnelsThrough,
-  useSizes,
-} from '../../api/queries.ts'
-import { useLens, useSite } from '../../app/lens.ts'
+import { useFunnels, useSizes } from '../../api/queries.ts'
+import { useQuestion, useQuestionThrough } from '../../api/use-question.ts'
+import { useAddressValue } from '../../app/address.ts'
+import { TEXT, useLens, useSite } from '../../app/lens.ts'
 import { useSelection } from '../../closeup/use-selection.ts'
 import { useSides } from '../../lens/sides.tsx'
 import { useView } from '../../trail/view.tsx'
 import { Select } from '../../ui/controls.tsx'
-import { count, intervalText, rateText } from '../../ui/format.ts'
+import { count, duration, intervalText, rateText } from '../../ui/format.ts'
+import { LinkButton } from '../../ui/link-button.tsx'
 import { Empty, Failure, Loading, Settling } from '../../ui/states.tsx'
 import { BetweenSteps } from './between-hint.tsx'
 import { definition, whatIsBroken } from './definition.ts'
@@ -33,14 +29,18 @@ export function FunnelsPage() {
   const site = useSite()
   const { lens } = useLens()
   const funnels = useFunnels(site.key)
-  const [parameters] = useSearchParams()
-  const wanted = Number(parameters.get('funnel'))
-  const saved = funnels.data?.find(({ id }) => id === wanted) ?? funnels.data?.[0]
+  const [wanted] = useAddressValue('funnel', TEXT)
+  const saved = funnels.data?.find(({ id }) => String(id) === wanted) ?? funnels.data?.[0]
   const { steps, options, edited, setSteps, setOptions } = useSteps(saved)
   const [choosing, setChoosing] = useState(false)
-  useCatalogueAhead(site.key, lens)
-  const answer = useFunnel(site.key, lens, steps, options)
-  const between = useBetween(site.key, lens, steps, options)
+  useQuestion(questions.catalogue, lens, {}, { quiet: true })
+  const answer = useQuestion(
+    questions.funnel,
+    lens,
+    { steps, options, counts: false },
+    { enabled: steps.length > 0 },
+  )
+  const between = useQuestion(questions.between, lens, { steps, options }, { enabled: steps.length > 1 })
   const unit = options.per === 'visitor' ? 'visitors' : 'sessions'
   const { setSelection } = useSelection()
   const result = answer.data?.steps.length === steps.length ? answer.data : undefined
@@ -65,28 +65,27 @@ export function FunnelsPage() {
           <FunnelTitle funnels={funnels.data ?? []} saved={saved} edited={edited} />
           {result && result.entered > 0 ? (
             <p className="mt-1 text-[14px]">
-              <button
-                type="button"
-                className="font-semibold text-spruce hover:underline"
+              <LinkButton
+                className="font-semibold"
                 title={intervalText(result.steps[last]!.ofEntered.interval)}
                 onClick={() => converted && setSelection(converted)}
               >
                 {rateText(result.steps[last]!.ofEntered)} {unit}
-              </button>{' '}
-              that entered went all the way.
+              </LinkButton>{' '}
+              that entered went all the way{result.whole.medianMs !== null && <WholeWay of={result.whole} />}.
               {biggest && (
                 <>
                   {' '}
                   Most are lost at{' '}
-                  <button
-                    type="button"
-                    className="font-semibold text-clay hover:underline"
+                  <LinkButton
+                    tone="clay"
+                    className="font-semibold"
                     onClick={() =>
                       setSelection({ type: 'funnel', steps, options, step: biggest.step, side: 'dropped' })
                     }
                   >
                     {biggest.name}: {count(biggest.lost)} of {count(biggest.of)}
-                  </button>
+                  </LinkButton>
                   .
                 </>
               )}
@@ -152,7 +151,7 @@ export function FunnelsPage() {
 }
 
 /** Says why a funnel comes to nothing, where it does. */
-function Broken({ steps, result }: { steps: Step[]; result: FunnelResult }) {
+function Broken({ steps, result }: { steps: Step[]; result: FunnelAnswer }) {
   const site = useSite()
   const { lens } = useLens()
   const isBroken = result.sessions > 0 && result.steps.some(({ sessions }) => sessions === 0)
@@ -183,29 +182,43 @@ function Broken({ steps, result }: { steps: Step[]; result: FunnelResult }) {
 function Sides({
   steps,
   options,
-  own,
+  own: result,
 }: {
   steps: Step[]
   options: FunnelOptions
-  own: FunnelResult | undefined
+  own: FunnelAnswer | undefined
 }) {
-  const site = useSite()
   const { sides } = useSides()
   const others = sides.slice(1)
-  const answers = useFunnelsThrough(
-    site.key,
-    others.map(({ lens }) => lens),
+  const answers = useQuestionThrough(questions.funnel, steps.length ? others.map(({ lens }) => lens) : [], {
     steps,
     options,
-  )
+    counts: true,
+  })
   if (!others.length) return null
   return (
     <Ledger
       sides={[
-        { name: sides[0]!.name, result: own },
+        { name: sides[0]!.name, result: result },
         ...others.map(({ name }, k) => ({ name, result: answers[k]?.data })),
       ]}
     />
+  )
+}
+
+/** How long the whole way took those who made it. */
+function WholeWay({ of: { medianMs, p25Ms, p75Ms } }: { of: FunnelAnswer['whole'] }) {
+  return (
+    <>
+      , in{' '}
+      <span
+        className="font-semibold"
+        title="from the first step to the last, the median of those who made it"
+      >
+        {duration(medianMs)}
+      </span>{' '}
+      at the median (quartiles {duration(p25Ms)} to {duration(p75Ms)})
+    </>
   )
 }
 
@@ -218,6 +231,9 @@ function biggestLeak(result: { steps: { name: string; lost: number; sessions: nu
   return found && { step, name: found.name, lost: found.lost, of: found.sessions }
 }
 
+/** what an address says of the funnel on screen, and not of the one chosen next */
+const OF_ANOTHER_FUNNEL = { clears: ['steps', 'options', 'close'] }
+
 function FunnelTitle({
   funnels,
   saved,
@@ -227,7 +243,7 @@ function FunnelTitle({
   saved: SavedFunnel | undefined
   edited: boolean
 }) {
-  const [, setParameters] = useSearchParams()
+  const [, choose] = useAddressValue('funnel', TEXT, OF_ANOTHER_FUNNEL)
   if (funnels.length < 2)
     return (
       <h1 className="truncate">
@@ -241,16 +257,7 @@ function FunnelTitle({
         aria-label="Funnel"
         className="max-w-xl font-semibold"
         value={saved?.id}
-        onChange={(event) =>
-          setParameters((known) => {
-            const changed = new URLSearchParams(known)
-            changed.set('funnel', event.target.value)
-            changed.delete('steps')
-            changed.delete('options')
-            changed.delete('close')
-            return changed
-          })
-        }
+        onChange={(event) => choose(event.target.value)}
       >
         {funnels.map(({ id, name }) => (
           <option key={id} value={id}>

@@ -1,11 +1,14 @@
-import type { FunnelResult, Rate } from '@dust-trail/core'
-import { chiSquare, holm, newcombe, twoProportions } from '@dust-trail/core'
-import { count, percent, points, rateText } from '../../ui/format.ts'
+import type { FunnelAnswer, Rate } from '@dust-trail/core'
+import { chiSquare, holm, twoProportions } from '@dust-trail/core'
 import { SideHead } from '../../lens/sides.tsx'
+import type { DataColumn } from '../../ui/data-table.tsx'
+import { DataTable } from '../../ui/data-table.tsx'
+import { Difference, pText } from '../../ui/difference.tsx'
+import { count, percent, rateText } from '../../ui/format.ts'
 
 export interface Side {
   name: string
-  result: FunnelResult | undefined
+  result: FunnelAnswer | undefined
 }
 
 /** Step by step: what each side did, and for every side but the first whether it differs from the first by more than noise. */
@@ -22,58 +25,43 @@ export function Ledger({ sides }: { sides: readonly Side[] }) {
       }),
     ),
   )
+  const columns: DataColumn<string>[] = [
+    {
+      id: 'step',
+      head: 'Step, of those at the step before',
+      cell: (step, k) => `${k + 1}. ${step}`,
+      title: (step) => step,
+      className: 'font-semibold',
+      width: 240,
+    },
+    ...sides.map(({ name, result }, side): DataColumn<string> => ({
+      id: `side ${side}`,
+      head: <SideHead side={side} name={name} />,
+      words: name,
+      cell: (_, k) => {
+        const rate = rateAt(result, k)
+        return rate ? rateText(rate) : '…'
+      },
+      numeric: true,
+      width: 160,
+    })),
+    ...others.map(({ name, result }, side): DataColumn<string> => {
+      const words = `${name} less ${first.name}: 95 % interval, p`
+      return {
+        id: `difference ${side}`,
+        head: <span title={words}>{words}</span>,
+        words,
+        cell: (_, k) => {
+          const [a, b] = [rateAt(result, k), rateAt(first.result, k)]
+          return a && b ? <Difference a={a} b={b} p={adjusted[side]![k]} /> : '…'
+        },
+        width: 360,
+      }
+    }),
+  ]
   return (
-    <section
-      aria-label="Side by side"
-      className="mt-4 overflow-x-auto rounded-md border border-line bg-sheet"
-    >
-      <table className="w-full">
-        <thead>
-          <tr>
-            <th className="cell">Step, of those at the step before</th>
-            {sides.map(({ name }, k) => (
-              <th key={k} className="cell cell-n">
-                <SideHead side={k} name={name} />
-              </th>
-            ))}
-            {others.map(({ name }, k) => (
-              <th key={k} className="cell">
-                <span className="inline-flex max-w-[34rem] items-center gap-1">
-                  <span className="truncate" title={name}>
-                    {name}
-                  </span>
-                  <span className="shrink-0">less {first.name}: 95 % interval, p</span>
-                </span>
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {names.map((step, k) => (
-            <tr key={k}>
-              <td className="cell max-w-72 truncate font-semibold" title={step}>
-                {k + 1}. {step}
-              </td>
-              {sides.map(({ result }, side) => {
-                const rate = rateAt(result, k)
-                return (
-                  <td key={side} className="cell cell-n">
-                    {rate ? rateText(rate) : '…'}
-                  </td>
-                )
-              })}
-              {others.map(({ result }, side) => (
-                <Difference
-                  key={side}
-                  a={rateAt(result, k)}
-                  b={rateAt(first.result, k)}
-                  p={adjusted[side]![k]!}
-                />
-              ))}
-            </tr>
-          ))}
-        </tbody>
-      </table>
+    <section aria-label="Side by side" className="mt-4 rounded-md border border-line bg-sheet">
+      <DataTable name="side-by-side" rows={names} columns={columns} rowKey={(_, k) => String(k)} />
       <p className="border-t border-line px-2.5 py-1.5 text-ink-soft">
         Intervals by Newcombe; p of the two-sided z-test, adjusted for the number of steps by Holm. “Cannot
         tell” means that the interval of the one step holds zero, or p over all steps is 0.05 or more.
@@ -82,33 +70,7 @@ export function Ledger({ sides }: { sides: readonly Side[] }) {
   )
 }
 
-function Difference({ a, b, p }: { a: Rate | undefined; b: Rate | undefined; p: number | null }) {
-  if (!a || !b) return <td className="cell">…</td>
-  const { difference, interval } = newcombe(a.hits, a.base, b.hits, b.base)
-  if (difference === null) return <td className="cell text-ink-soft">nobody to compare with</td>
-  const [low, high] = interval
-  const sure = (p ?? 1) < 0.05 && (low > 0 || high < 0)
-  return (
-    <td className="cell">
-      <span
-        className={sure ? (difference > 0 ? 'font-semibold text-spruce' : 'font-semibold text-clay') : ''}
-      >
-        {points(difference)}
-      </span>{' '}
-      <span className="text-ink-soft">
-        ({points(low)} to {points(high)}), p {pText(p)}
-        {sure ? '' : ' · cannot tell'}
-      </span>
-    </td>
-  )
-}
-
-function pText(p: number | null): string {
-  if (p === null) return '–'
-  return p < 0.001 ? '< 0.001' : p.toFixed(3)
-}
-
-function rateAt(result: FunnelResult | undefined, k: number): Rate | undefined {
+function rateAt(result: FunnelAnswer | undefined, k: number): Rate | undefined {
   return result?.steps[k]?.ofPrevious
 }
 
@@ -117,7 +79,7 @@ export function Multiples({
   parts,
   names,
 }: {
-  parts: NonNullable<FunnelResult['byValue']>
+  parts: NonNullable<FunnelAnswer['byValue']>
   names: string[]
 }) {
   const shown = parts.filter(({ entered }) => entered > 0).slice(0, 12)

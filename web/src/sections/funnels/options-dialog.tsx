@@ -3,9 +3,10 @@ import { SESSION_TEXTS, stepName, TREND_UNITS } from '@dust-trail/core'
 import { Plus, X } from 'lucide-react'
 import { useState } from 'react'
 import { EventSelect, useEvents } from '../../lens/sequence-choice.tsx'
-import { eventWords, TEXT_WORDS } from '../../lens/words.ts'
-import { Button, Choice, Field, IconButton, inputLook, Select } from '../../ui/controls.tsx'
+import { Button, Field, IconButton, inputLook, Select } from '../../ui/controls.tsx'
 import { Dialog } from '../../ui/dialog.tsx'
+import { RadioGroup } from '../../ui/radio-group.tsx'
+import { eventWords, TEXT_WORDS } from '../../words/sentences.ts'
 import type { TimeUnit } from './definition.ts'
 import { definition, inUnits, TIME_UNITS } from './definition.ts'
 
@@ -37,7 +38,7 @@ export function OptionsDialog({
     <Dialog open onClose={close} title="How this funnel counts" description={definition(steps, options)} wide>
       <div className="grid grid-cols-2 gap-x-6 gap-y-4">
         <Labelled words="What is counted">
-          <Choice
+          <RadioGroup
             label="What is counted"
             value={options.per}
             options={[
@@ -48,7 +49,7 @@ export function OptionsDialog({
           />
         </Labelled>
         <Labelled words="Between two steps">
-          <Choice
+          <RadioGroup
             label="Between two steps"
             value={options.between}
             options={[
@@ -59,7 +60,7 @@ export function OptionsDialog({
           />
         </Labelled>
         <Labelled words="They enter">
-          <Choice
+          <RadioGroup
             label="They enter"
             value={options.entry}
             options={[
@@ -71,7 +72,7 @@ export function OptionsDialog({
         </Labelled>
         <Labelled words="From the first step to any other">
           <div className="flex items-center gap-2">
-            <Choice
+            <RadioGroup
               label="Time limit"
               value={options.withinMs === null ? 'none' : 'some'}
               options={[

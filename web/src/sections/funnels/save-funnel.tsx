@@ -9,8 +9,8 @@ import { call } from '../../api/call.ts'
 import { useAddress } from '../../app/address.ts'
 import { useSite } from '../../app/lens.ts'
 import { Button, IconButton, NameField } from '../../ui/controls.tsx'
-import { Dialog } from '../../ui/dialog.tsx'
 import { useDraft, useForget } from '../../ui/draft.ts'
+import { FormDialog } from '../../ui/form-dialog.tsx'
 import { lastOwner, NoteFields, useOwner } from '../../ui/note-fields.tsx'
 
 /** What is said about a funnel, beside what it counts. */
@@ -39,8 +39,8 @@ export function SaveFunnel({
   /** shows a funnel as it is saved, or the first one; edits stay where only what is said about it has changed */
   const show = async (id: number | undefined, keepEdits = false) => {
     await client.invalidateQueries({ queryKey: [listFunnels.path] })
-    setAddress((known) => {
-      const changed = new URLSearchParams(known)
+    setAddress((before) => {
+      const changed = new URLSearchParams(before)
       if (id === undefined) changed.delete('funnel')
       else changed.set('funnel', String(id))
       if (!keepEdits) for (const name of ['steps', 'options']) changed.delete(name)
@@ -177,37 +177,23 @@ function AboutDialog({
   const [isDefault, setIsDefault] = useDraft(`${draft}default`, about.isDefault)
   const [owner, setOwner] = useOwner(about.owner)
   return (
-    <Dialog open onClose={close} title={title}>
-      <form
-        className="space-y-4"
-        onSubmit={(event) => {
-          event.preventDefault()
-          save({ name, note, owner, isDefault })
-        }}
-      >
-        <NameField error={error} name={name} setName={setName} />
-        <NoteFields
-          label="Note"
-          hint="What it is for, what one must know."
-          {...{ note, setNote, owner, setOwner }}
-        />
-        <label className="flex items-center gap-2">
-          <input
-            type="checkbox"
-            checked={isDefault}
-            onChange={(event) => setIsDefault(event.target.checked)}
-          />
-          Show this one first
-        </label>
-        <div className="flex gap-2">
-          {children}
-          <span className="flex-1" />
-          <Button onClick={close}>Cancel</Button>
-          <Button type="submit" look="primary">
-            Save funnel
-          </Button>
-        </div>
-      </form>
-    </Dialog>
+    <FormDialog
+      title={title}
+      close={close}
+      submit={() => save({ name, note, owner, isDefault })}
+      submitText="Save funnel"
+      beside={children}
+    >
+      <NameField error={error} name={name} setName={setName} />
+      <NoteFields
+        label="Note"
+        hint="What it is for, what one must know."
+        {...{ note, setNote, owner, setOwner }}
+      />
+      <label className="flex items-center gap-2">
+        <input type="checkbox" checked={isDefault} onChange={(event) => setIsDefault(event.target.checked)} />
+        Show this one first
+      </label>
+    </FormDialog>
   )
 }

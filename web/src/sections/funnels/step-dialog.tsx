@@ -1,17 +1,18 @@
 import type { EventCondition, Step } from '@dust-trail/core'
-import { stepName } from '@dust-trail/core'
+import { questions, stepName } from '@dust-trail/core'
 import { clsx } from 'clsx'
 import { useState } from 'react'
-import { useActions, useCatalogue } from '../../api/queries.ts'
+import { useActions } from '../../api/queries.ts'
+import { useQuestion } from '../../api/use-question.ts'
 import { useLens, useSite } from '../../app/lens.ts'
-import { elementName } from '../../closeup/describe.ts'
 import { EventForm } from '../../lens/event-form.tsx'
-import { eventWords } from '../../lens/words.ts'
 import { Button, inputLook } from '../../ui/controls.tsx'
-import { useDraft } from '../../ui/draft.ts'
 import { Dialog } from '../../ui/dialog.tsx'
+import { useDraft } from '../../ui/draft.ts'
 import { count, plural } from '../../ui/format.ts'
 import { Empty, Loading } from '../../ui/states.tsx'
+import { elementName } from '../../words/selections.ts'
+import { eventWords } from '../../words/sentences.ts'
 
 /** So many pages and elements are there at once: the most used ones. */
 const FIRST = 30
@@ -28,7 +29,7 @@ export function StepDialog({
 }) {
   const site = useSite()
   const { lens } = useLens()
-  const catalogue = useCatalogue(site.key, lens).data
+  const catalogue = useQuestion(questions.catalogue, lens, {}).data
   const actions = useActions(site.key)
   const [search, setSearch] = useState('')
   /** several things of which any is the step; null = the first one chosen is it */

@@ -1,5 +1,3 @@
-import type { FunnelOptions, FunnelResult, Selection, Step } from '@dust-trail/core'
-import { MOST_STEPS } from '@dust-trail/core'
 import {
   closestCenter,
   DndContext,
@@ -15,6 +13,8 @@ import {
   sortableKeyboardCoordinates,
   verticalListSortingStrategy,
 } from '@dnd-kit/sortable'
+import type { FunnelOptions, FunnelAnswer, Selection, Step } from '@dust-trail/core'
+import { MOST_STEPS } from '@dust-trail/core'
 import { Plus } from 'lucide-react'
 import { memo, useState } from 'react'
 import { Button } from '../../ui/controls.tsx'
@@ -25,7 +25,7 @@ interface Props {
   steps: Step[]
   setSteps: (steps: Step[]) => void
   options: FunnelOptions
-  result: FunnelResult | undefined
+  result: FunnelAnswer | undefined
   open: (selection: Selection) => void
 }
 

@@ -1,23 +1,23 @@
-import type { FunnelOptions, FunnelResult, LeakKind, Selection, Step } from '@dust-trail/core'
-import { stepName } from '@dust-trail/core'
 import { useSortable } from '@dnd-kit/sortable'
 import { CSS } from '@dnd-kit/utilities'
+import type { FunnelOptions, FunnelAnswer, LeakKind, Selection, Step } from '@dust-trail/core'
+import { stepName } from '@dust-trail/core'
 import { clsx } from 'clsx'
 import { GripVertical, Pencil, Trash2, Type } from 'lucide-react'
 import { memo, useState } from 'react'
-import { leakText } from '../../closeup/describe.ts'
-import { IconButton, inputLook } from '../../ui/controls.tsx'
-import { useDraft } from '../../ui/draft.ts'
-import { count, intervalText, percent } from '../../ui/format.ts'
-import { Whisker } from '../../ui/rate-bar.tsx'
+import { IconButton } from '../../ui/controls.tsx'
+import { count } from '../../ui/format.ts'
+import { LinkButton } from '../../ui/link-button.tsx'
+import { leakText } from '../../words/selections.ts'
 import { BetweenHint } from './between-hint.tsx'
+import { Share, StepName } from './stratum-parts.tsx'
 import { TimeToNext } from './time-to-next.tsx'
 
 interface Props {
   id: string
   index: number
   steps: Step[]
-  result: FunnelResult | undefined
+  result: FunnelAnswer | undefined
   options: FunnelOptions
   setSteps: (steps: Step[]) => void
   open: (selection: Selection) => void
@@ -117,23 +117,27 @@ const Inside = memo(function Inside({
               {index + 1}. {name}
             </button>
           )}
-          <p className="text-ink-soft">{step ? `${count(step.sessions)} ${unit}` : '…'}</p>
-        </div>
-        <div className="absolute top-1.5 left-[122px] flex rounded-md bg-sheet opacity-0 shadow-[0_0_0_1px_var(--line)] group-focus-within:opacity-100 group-hover:opacity-100">
-          <IconButton label={`Rename step ${index + 1}`} onClick={() => setNaming(true)}>
-            <Type size={13} />
-          </IconButton>
-          <IconButton label={`Change step ${index + 1}`} onClick={() => change(index)}>
-            <Pencil size={13} />
-          </IconButton>
-          {steps.length > 1 && (
-            <IconButton
-              label={`Remove step ${index + 1}`}
-              onClick={() => setSteps(steps.filter((_, i) => i !== index))}
-            >
-              <Trash2 size={13} />
-            </IconButton>
-          )}
+          <div className="flex h-5 items-center">
+            <p className="min-w-0 flex-1 truncate text-ink-soft">
+              {step ? `${count(step.sessions)} ${unit}` : '…'}
+            </p>
+            <div className="flex opacity-0 group-focus-within:opacity-100 group-hover:opacity-100">
+              <IconButton label={`Rename step ${index + 1}`} onClick={() => setNaming(true)}>
+                <Type size={13} />
+              </IconButton>
+              <IconButton label={`Change step ${index + 1}`} onClick={() => change(index)}>
+                <Pencil size={13} />
+              </IconButton>
+              {steps.length > 1 && (
+                <IconButton
+                  label={`Remove step ${index + 1}`}
+                  onClick={() => setSteps(steps.filter((_, i) => i !== index))}
+                >
+                  <Trash2 size={13} />
+                </IconButton>
+              )}
+            </div>
+          </div>
         </div>
       </div>
 
@@ -181,13 +185,9 @@ const Inside = memo(function Inside({
         {step && (
           <div className="mt-1 flex flex-wrap items-center gap-x-4 gap-y-0.5">
             {step.lost > 0 && (
-              <button
-                type="button"
-                className="font-semibold text-clay hover:underline"
-                onClick={() => open(selection('dropped'))}
-              >
+              <LinkButton tone="clay" className="font-semibold" onClick={() => open(selection('dropped'))}>
                 {count(step.lost)} lost
-              </button>
+              </LinkButton>
             )}
             {named.map((part) => (
               <button
@@ -255,75 +255,3 @@ const Inside = memo(function Inside({
     </>
   )
 })
-
-/** What a step is called; without a name of its own it is called after what it is. */
-function StepName({
-  step,
-  index,
-  set,
-  close,
-}: {
-  step: Step
-  index: number
-  set: (step: Step) => void
-  close: () => void
-}) {
-  const [name, setName] = useDraft(`step/${JSON.stringify(step)}`, stepName(step))
-  const save = () => {
-    close()
-    const own = name.trim()
-    if (own === stepName(step)) return
-    setName(stepName(step))
-    if (own) set({ ...step, name: own })
-    else if (step.type !== 'event') set({ ...step, name: undefined })
-  }
-  return (
-    <input
-      autoFocus
-      aria-label={`Name of step ${index + 1}`}
-      maxLength={120}
-      className={inputLook}
-      value={name}
-      onFocus={(event) => event.target.select()}
-      onChange={(event) => setName(event.target.value)}
-      onBlur={save}
-      onKeyDown={(event) => {
-        if (event.key === 'Enter') save()
-        if (event.key === 'Escape') {
-          setName(stepName(step))
-          close()
-        }
-      }}
-    />
-  )
-}
-
-function Share({
-  rate,
-  label,
-  words,
-  strong = false,
-}: {
-  rate: FunnelResult['steps'][number]['ofPrevious']
-  label: string
-  words: string
-  strong?: boolean
-}) {
-  return (
-    <div title={`${words}: ${intervalText(rate.interval)}`}>
-      <p className="truncate">
-        <span className={strong ? 'font-semibold' : ''}>{percent(rate.share)}</span>{' '}
-        <span className="text-ink-soft">{label}</span>
-      </p>
-      {strong && (
-        <span className="relative mt-0.5 mb-1 block h-1.5 bg-line">
-          <span
-            className="absolute inset-y-0 left-0 bg-spruce"
-            style={{ width: `${(rate.share ?? 0) * 100}%` }}
-          />
-          {rate.base > 0 && <Whisker interval={rate.interval} at={(share) => `${share * 100}%`} />}
-        </span>
-      )}
-    </div>
-  )
-}

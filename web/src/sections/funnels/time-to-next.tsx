@@ -1,9 +1,9 @@
-import type { FunnelResult } from '@dust-trail/core'
+import type { FunnelAnswer } from '@dust-trail/core'
 import { TIME_BINS_S } from '@dust-trail/core'
 import { count, duration } from '../../ui/format.ts'
 
 /** How long those who went on took: a small distribution over bins of equal ratio, and its median. */
-export function TimeToNext({ toNext }: { toNext: FunnelResult['steps'][number]['toNext'] }) {
+export function TimeToNext({ toNext }: { toNext: FunnelAnswer['steps'][number]['toNext'] }) {
   if (toNext.medianMs === null) return null
   const most = Math.max(...toNext.histogram)
   const words = toNext.histogram

@@ -1,4 +1,4 @@
-import type { FunnelResult } from '@dust-trail/core'
+import type { FunnelAnswer } from '@dust-trail/core'
 import {
   Area,
   CartesianGrid,
@@ -9,14 +9,15 @@ import {
   XAxis,
   YAxis,
 } from 'recharts'
-import { count, intervalText, percent } from '../../ui/format.ts'
+import { bucketWords, count, intervalText, percent } from '../../ui/format.ts'
 
-type Part = NonNullable<FunnelResult['overTime']>[number]
+type Part = NonNullable<FunnelAnswer['overTime']>[number]
 
 /** Conversion over time with its interval; where nobody entered the line breaks off. */
 export function Trend({ parts }: { parts: readonly Part[] }) {
   const data = parts.map((part) => ({
     ...part,
+    label: bucketWords(part.label),
     share: part.conversion.share,
     range: part.entered ? part.conversion.interval : null,
   }))

@@ -1,18 +1,20 @@
 import type { Action } from '@dust-trail/api'
 import { createAction, updateAction } from '@dust-trail/api'
 import type { EventCondition } from '@dust-trail/core'
+import { questions } from '@dust-trail/core'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useDeferredValue, useMemo } from 'react'
 import { toast } from 'sonner'
 import { call } from '../../api/call.ts'
-import { useDistribution, useSizes } from '../../api/queries.ts'
+import { useSizes } from '../../api/queries.ts'
+import { useQuestion } from '../../api/use-question.ts'
 import { useLens, useSite } from '../../app/lens.ts'
 import { PageSelect } from '../../lens/page-select.tsx'
-import { Button, Field, inputLook, NameField, Select } from '../../ui/controls.tsx'
+import { Field, inputLook, NameField, Select } from '../../ui/controls.tsx'
 import { useDraft, useForget } from '../../ui/draft.ts'
-import { Dialog } from '../../ui/dialog.tsx'
-import { NoteFields, useOwner } from '../../ui/note-fields.tsx'
+import { FormDialog } from '../../ui/form-dialog.tsx'
 import { count, percent, plural } from '../../ui/format.ts'
+import { NoteFields, useOwner } from '../../ui/note-fields.tsx'
 
 export function ruleOf(page: string, selector: string): EventCondition {
   return { kinds: ['click'], page: { is: 'equal', to: page }, element: { is: 'equal', to: selector } }
@@ -25,16 +27,16 @@ export function did(event: EventCondition) {
 const KINDS = ['click', 'input', 'submit', 'action', 'seen', 'gesture'] as const
 
 /** A name and a rule, with how much the rule catches as it is written. */
-export function ActionDialog({ known, close }: { known: Partial<Action>; close: () => void }) {
+export function ActionDialog({ known: initial, close }: { known: Partial<Action>; close: () => void }) {
   const site = useSite()
   const { lens } = useLens()
   const client = useQueryClient()
-  const draft = `action/${known.id ?? JSON.stringify(known)}/`
+  const draft = `action/${initial.id ?? JSON.stringify(initial)}/`
   const forget = useForget()
-  const [name, setName] = useDraft(`${draft}name`, known.name ?? '')
-  const [description, setDescription] = useDraft(`${draft}description`, known.description ?? '')
-  const [owner, setOwner] = useOwner(known.owner)
-  const rule = known.rule ?? {}
+  const [name, setName] = useDraft(`${draft}name`, initial.name ?? '')
+  const [description, setDescription] = useDraft(`${draft}description`, initial.description ?? '')
+  const [owner, setOwner] = useOwner(initial.owner)
+  const rule = initial.rule ?? {}
   const [kind, setKind] = useDraft<string>(`${draft}kind`, rule.kinds?.[0] ?? 'click')
   const [page, setPage] = useDraft(`${draft}page`, textOf(rule.page))
   const [element, setElement] = useDraft(`${draft}element`, textOf(rule.element) || textOf(rule.name))
@@ -51,15 +53,18 @@ export function ActionDialog({ known, close }: { known: Partial<Action>; close: 
   const tested = useMemo(() => JSON.parse(wanted) as EventCondition, [wanted])
   const question = { lens, selection: did(tested) }
   const sizes = useSizes(site.key, [question])
-  const times = useDistribution(site.key, question, { countOf: tested, bins: 0, quantiles: [] })
+  const times = useQuestion(questions.distribution, question.lens, {
+    selection: question.selection,
+    options: { countOf: tested, bins: 0, quantiles: [] },
+  })
   const size = sizes.data?.sizes[0]
   const found = times.data?.values[0]
   const save = useMutation({
     mutationFn: () => {
       const body = { name, description, owner, rule: next }
-      return known.id === undefined
+      return initial.id === undefined
         ? call(createAction, { site: site.key }, body)
-        : call(updateAction, { site: site.key, id: known.id }, body)
+        : call(updateAction, { site: site.key, id: initial.id }, body)
     },
     onSuccess: () => {
       void client.invalidateQueries()
@@ -69,73 +74,61 @@ export function ActionDialog({ known, close }: { known: Partial<Action>; close: 
     },
   })
   return (
-    <Dialog open onClose={close} title={known.id === undefined ? 'Name an action' : 'Change an action'} wide>
-      <form
-        className="space-y-3"
-        onSubmit={(event) => {
-          event.preventDefault()
-          save.mutate()
-        }}
+    <FormDialog
+      title={initial.id === undefined ? 'Name an action' : 'Change an action'}
+      wide
+      close={close}
+      submit={() => save.mutate()}
+      submitText="Save action"
+      saving={save.isPending}
+    >
+      <NameField error={save.error?.message} name={name} setName={setName} />
+      <div className="grid grid-cols-2 gap-3">
+        <Field label="What is done">
+          <Select
+            aria-label="What is done"
+            className="w-full"
+            value={kind}
+            onChange={(event) => setKind(event.target.value)}
+          >
+            {KINDS.map((one) => (
+              <option key={one}>{one}</option>
+            ))}
+          </Select>
+        </Field>
+        <Field label="On which page">
+          <PageSelect
+            label="On which page"
+            none="any page"
+            className="w-full"
+            page={page}
+            setPage={setPage}
+          />
+        </Field>
+        <Field label={kind === 'action' || kind === 'gesture' ? 'Its own name' : 'Element (selector)'}>
+          <input
+            className={`${inputLook} font-mono text-xs`}
+            value={element}
+            onChange={(event) => setElement(event.target.value)}
+          />
+        </Field>
+        <Field label="Whose text contains">
+          <input className={inputLook} value={text} onChange={(event) => setText(event.target.value)} />
+        </Field>
+      </div>
+      <p
+        role="status"
+        className="rounded-md bg-ochre-soft px-2.5 py-1.5 text-ochre-text"
+        aria-busy={sizes.isPlaceholderData}
       >
-        <NameField error={save.error?.message} name={name} setName={setName} />
-        <div className="grid grid-cols-2 gap-3">
-          <Field label="What is done">
-            <Select
-              aria-label="What is done"
-              className="w-full"
-              value={kind}
-              onChange={(event) => setKind(event.target.value)}
-            >
-              {KINDS.map((one) => (
-                <option key={one}>{one}</option>
-              ))}
-            </Select>
-          </Field>
-          <Field label="On which page">
-            <PageSelect
-              label="On which page"
-              none="any page"
-              className="w-full"
-              page={page}
-              setPage={setPage}
-            />
-          </Field>
-          <Field label={kind === 'action' || kind === 'gesture' ? 'Its own name' : 'Element (selector)'}>
-            <input
-              className={`${inputLook} font-mono text-xs`}
-              value={element}
-              onChange={(event) => setElement(event.target.value)}
-            />
-          </Field>
-          <Field label="Whose text contains">
-            <input className={inputLook} value={text} onChange={(event) => setText(event.target.value)} />
-          </Field>
-        </div>
-        <p
-          role="status"
-          className="rounded-md bg-ochre-soft px-2.5 py-1.5 text-ochre-text"
-          aria-busy={sizes.isPlaceholderData}
-        >
-          {size && found && !sizes.isPlaceholderData
-            ? `Matches ${plural(Math.round((found.mean ?? 0) * found.known), 'time')} in ${plural(size.hits, 'session')}, ${percent(size.share)} of ${count(size.base)} in the lens.`
-            : size?.hits === 0
-              ? 'Matches nothing in the lens.'
-              : 'Counting …'}
-        </p>
-        <NoteFields
-          label="Description"
-          note={description}
-          setNote={setDescription}
-          {...{ owner, setOwner }}
-        />
-        <div className="flex justify-end gap-2">
-          <Button onClick={close}>Cancel</Button>
-          <Button type="submit" look="primary" disabled={save.isPending}>
-            Save action
-          </Button>
-        </div>
-      </form>
-    </Dialog>
+        {size && found && !sizes.isPlaceholderData
+          ? `Matches ${plural(Math.round((found.mean ?? 0) * found.known), 'time')} in ${plural(size.hits, 'session')}, ${percent(size.share)} of ${count(size.base)} in the lens.`
+          : size?.hits === 0
+            ? 'Matches nothing in the lens.'
+            : 'Counting …'}
+      </p>
+      <NoteFields label="Description" note={description} setNote={setDescription} {...{ owner, setOwner }} />
+    </FormDialog>
   )
 }
 

@@ -1,18 +1,24 @@
 import type { Action } from '@dust-trail/api'
 import { deleteAction, listActions } from '@dust-trail/api'
+import { questions } from '@dust-trail/core'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { Plus } from 'lucide-react'
-import { Link, useSearchParams } from 'react-router'
+import { Link } from 'react-router'
 import { call } from '../../api/call.ts'
-import { useActions, useCatalogue, useSizes } from '../../api/queries.ts'
-import { keepLens, useLens, useSite } from '../../app/lens.ts'
-import { elementName } from '../../closeup/describe.ts'
+import { useActions, useSizes } from '../../api/queries.ts'
+import { useQuestion } from '../../api/use-question.ts'
+import { useAddress } from '../../app/address.ts'
+import { useLens, useLensLink, useSite } from '../../app/lens.ts'
 import { useSelection } from '../../closeup/use-selection.ts'
-import { eventWords } from '../../lens/words.ts'
 import { Button } from '../../ui/controls.tsx'
+import type { DataColumn } from '../../ui/data-table.tsx'
+import { DataTable } from '../../ui/data-table.tsx'
 import { useDraft } from '../../ui/draft.ts'
 import { count, plural } from '../../ui/format.ts'
+import { LinkButton } from '../../ui/link-button.tsx'
 import { Empty, Failure, Loading } from '../../ui/states.tsx'
+import { elementName } from '../../words/selections.ts'
+import { eventWords } from '../../words/sentences.ts'
 import { ActionDialog, did, ruleOf } from './action-dialog.tsx'
 
 /** What visitors do, by the names that the site has given it. */
@@ -20,8 +26,9 @@ export function Actions() {
   const site = useSite()
   const { lens } = useLens()
   const actions = useActions(site.key)
-  const catalogue = useCatalogue(site.key, lens)
-  const [parameters, setParameters] = useSearchParams()
+  const catalogue = useQuestion(questions.catalogue, lens, {})
+  const [parameters, setParameters] = useAddress()
+  const linkTo = useLensLink()
   // An element that was picked on a recorded page comes along in the address.
   const picked = parameters.get('element')
   const [editing, setEditing] = useDraft<Partial<Action> | null>(
@@ -32,14 +39,11 @@ export function Actions() {
   )
   const close = () => {
     setEditing(null)
-    setParameters(
-      (known) => {
-        const next = new URLSearchParams(known)
-        for (const name of ['name', 'on', 'element']) next.delete(name)
-        return next
-      },
-      { replace: true },
-    )
+    setParameters((before) => {
+      const next = new URLSearchParams(before)
+      for (const name of ['name', 'on', 'element']) next.delete(name)
+      return next
+    }, true)
   }
   const { setSelection } = useSelection()
   const client = useQueryClient()
@@ -55,11 +59,63 @@ export function Actions() {
   const unnamed = (catalogue.data?.elements ?? [])
     .filter(({ selector, page }) => !named.includes(JSON.stringify(ruleOf(page, selector))))
     .slice(0, 8)
+  const sizeOf = (action: Action) => sizes.data?.sizes[actions.data?.indexOf(action) ?? -1]
+  const columns: DataColumn<Action>[] = [
+    {
+      id: 'name',
+      head: 'Name',
+      cell: ({ name, owner }) => (
+        <>
+          {name}
+          {owner && <span className="font-normal text-ink-soft"> · {owner}</span>}
+        </>
+      ),
+      value: ({ name }) => name,
+      title: ({ description }) => description,
+      className: 'font-semibold',
+    },
+    { id: 'rule', head: 'What it is', value: ({ rule }) => eventWords(rule) },
+    {
+      id: 'sessions',
+      head: 'In the lens',
+      cell: (action) => (
+        <LinkButton onClick={() => setSelection(did({ action: action.name }))}>
+          {sizeOf(action) ? plural(sizeOf(action)!.hits, 'session') : '…'}
+        </LinkButton>
+      ),
+      value: (action) => sizeOf(action)?.hits ?? null,
+      numeric: true,
+      width: 124,
+    },
+    {
+      id: 'used by',
+      head: 'Used by',
+      cell: ({ usedBy }) => usedBy.join(', ') || 'nothing yet',
+      value: ({ usedBy }) => usedBy.join(', '),
+      className: 'text-ink-soft',
+      folds: 1,
+    },
+    {
+      id: 'change',
+      head: '',
+      words: '',
+      cell: (action) => (
+        <>
+          <LinkButton onClick={() => setEditing(action)}>Change</LinkButton>{' '}
+          <LinkButton tone="clay" onClick={() => remove.mutate(action.id)}>
+            Delete
+          </LinkButton>
+        </>
+      ),
+      numeric: true,
+      width: 128,
+    },
+  ]
   return (
     <section aria-label="Actions">
       <div className="mb-1 flex items-center gap-2">
         <h2 className="flex-1">Actions: what visitors do</h2>
-        <Link className="text-spruce underline" to={keepLens('/pages', parameters)}>
+        <Link className="text-spruce underline" to={linkTo('/pages')}>
           Pick the element on a recorded page
         </Link>
         <Button look="primary" onClick={() => setEditing({})}>
@@ -73,58 +129,13 @@ export function Actions() {
       ) : !actions.data?.length ? (
         <Empty title="No action has a name yet">Name one, or begin with what is clicked most, below.</Empty>
       ) : (
-        <table className="w-full rounded-md border border-line bg-sheet" data-list>
-          <thead>
-            <tr>
-              <th className="cell">Name</th>
-              <th className="cell">What it is</th>
-              <th className="cell cell-n">In the lens</th>
-              <th className="cell">Used by</th>
-              <th className="cell" aria-label="Change" />
-            </tr>
-          </thead>
-          <tbody>
-            {actions.data.map((action, k) => (
-              <tr key={action.id}>
-                <td className="cell font-semibold" title={action.description}>
-                  {action.name}
-                  {action.owner && <span className="font-normal text-ink-soft"> · {action.owner}</span>}
-                </td>
-                <td className="cell max-w-72 truncate" title={eventWords(action.rule)}>
-                  {eventWords(action.rule)}
-                </td>
-                <td className="cell cell-n">
-                  <button
-                    type="button"
-                    className="text-spruce hover:underline"
-                    onClick={() => setSelection(did({ action: action.name }))}
-                  >
-                    {sizes.data?.sizes[k] ? plural(sizes.data.sizes[k].hits, 'session') : '…'}
-                  </button>
-                </td>
-                <td className="cell max-w-56 truncate text-ink-soft" title={action.usedBy.join(', ')}>
-                  {action.usedBy.join(', ') || 'nothing yet'}
-                </td>
-                <td className="cell cell-n">
-                  <button
-                    type="button"
-                    className="text-spruce hover:underline"
-                    onClick={() => setEditing(action)}
-                  >
-                    Change
-                  </button>{' '}
-                  <button
-                    type="button"
-                    className="text-clay hover:underline"
-                    onClick={() => remove.mutate(action.id)}
-                  >
-                    Delete
-                  </button>
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <DataTable
+          name="actions"
+          className="rounded-md border border-line bg-sheet"
+          rows={actions.data}
+          columns={columns}
+          rowKey={({ id }) => String(id)}
+        />
       )}
       {unnamed.length > 0 && (
         <div className="mt-2 flex flex-wrap items-center gap-2">

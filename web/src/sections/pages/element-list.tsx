@@ -1,17 +1,19 @@
-import type { ClickHeatResult, ClickSort } from '@dust-trail/core'
+import type { ClickHeatAnswer, ClickSort, HeatElement } from '@dust-trail/core'
 import { rate } from '@dust-trail/core'
 import { clsx } from 'clsx'
 import { useEffect, useRef } from 'react'
-import { elementName } from '../../closeup/describe.ts'
 import type { Side } from '../../lens/sides.tsx'
 import { SideHead, SideRate } from '../../lens/sides.tsx'
+import type { DataColumn } from '../../ui/data-table.tsx'
+import { DataTable } from '../../ui/data-table.tsx'
 import { count, percent } from '../../ui/format.ts'
 import { Empty } from '../../ui/states.tsx'
+import { elementName } from '../../words/selections.ts'
 
 interface Props {
-  heat: ClickHeatResult & { snapshot: { sessions: number; of: number } | null }
+  heat: ClickHeatAnswer
   /** the same clicks by those that lie beside the lens */
-  beside: { side: Side; heat: ClickHeatResult | undefined }[]
+  beside: { side: Side; heat: ClickHeatAnswer | undefined }[]
   page: string
   which: ClickSort
   snapshotWidth: number | undefined
@@ -37,6 +39,59 @@ export function ElementList({
   useEffect(() => {
     if (hovered) rows.current.get(hovered)?.scrollIntoView({ block: 'nearest' })
   }, [hovered])
+  const friction = (kind: 'rage' | 'dead', head: string): DataColumn<HeatElement> => ({
+    id: kind,
+    head,
+    cell: (element) => count(element[kind]),
+    value: (element) => element[kind],
+    numeric: true,
+    className: (element) => element[kind] > 0 && 'text-clay',
+    width: 58,
+  })
+  const columns: DataColumn<HeatElement>[] = [
+    {
+      id: 'element',
+      head: 'Element',
+      cell: ({ text, texts, selector }) =>
+        `${elementName(text, selector)}${texts > 1 ? ` and ${texts - 1} more` : ''}`,
+      value: ({ text, selector }) => elementName(text, selector),
+      title: ({ selector }) => selector,
+      opens: true,
+      width: 130,
+    },
+    { id: 'clicks', head: 'Clicks', value: ({ clicks }) => clicks, numeric: true, width: 70 },
+    {
+      id: 'share',
+      head: `Of ${count(heat.viewers)}`,
+      cell: ({ rate: of }) => percent(of.share),
+      value: ({ rate: of }) => of.share,
+      title: ({ rate: of }) => `${count(of.hits)} of ${count(of.base)} sessions that saw the page`,
+      numeric: true,
+      width: 86,
+    },
+    ...beside.map(({ side, heat: other }, k): DataColumn<HeatElement> => {
+      const rateOf = ({ selector }: HeatElement) =>
+        other && (other.elements.find((one) => one.selector === selector)?.rate ?? rate(0, other.viewers))
+      return {
+        id: `beside ${k + 1}`,
+        head: <SideHead side={k + 1} name={side.name} base={other?.viewers} />,
+        words: side.name,
+        cell: (element) => (
+          <SideRate
+            rate={rateOf(element)}
+            first={element.rate}
+            side={side}
+            of={{ type: 'clicks', page, which, selector: element.selector }}
+          />
+        ),
+        value: (element) => rateOf(element)?.share ?? null,
+        numeric: true,
+        width: 168,
+      }
+    }),
+    ...(which !== 'dead' ? [friction('rage', 'Rage')] : []),
+    ...(which !== 'rage' ? [friction('dead', 'Dead')] : []),
+  ]
   return (
     <aside
       aria-label="Elements"
@@ -45,84 +100,23 @@ export function ElementList({
     >
       <div className="min-h-0 flex-1 overflow-auto">
         {heat.elements.length ? (
-          <table className="w-full table-fixed" data-list>
-            <thead>
-              <tr>
-                <th className="cell">Element</th>
-                <th className="cell cell-n w-[68px]">Clicks</th>
-                <th className="cell cell-n w-[84px]">Of {count(heat.viewers)}</th>
-                {beside.map(({ side, heat: own }, k) => (
-                  <th key={k} className="cell cell-n w-[168px]">
-                    <SideHead side={k + 1} name={side.name} base={own?.viewers} />
-                  </th>
-                ))}
-                {which !== 'dead' && <th className="cell cell-n w-[54px]">Rage</th>}
-                {which !== 'rage' && <th className="cell cell-n w-[54px]">Dead</th>}
-              </tr>
-            </thead>
-            <tbody>
-              {heat.elements.map((element) => (
-                <tr
-                  key={element.selector}
-                  ref={(row) => {
-                    if (row) rows.current.set(element.selector, row)
-                    else rows.current.delete(element.selector)
-                  }}
-                  data-row
-                  tabIndex={-1}
-                  className={clsx(
-                    (element.selector === hovered || element.selector === chosen) && 'bg-ochre-soft',
-                  )}
-                  onMouseEnter={() => setHovered(element.selector)}
-                  onMouseLeave={() => setHovered(null)}
-                  onFocus={() => setHovered(element.selector)}
-                  onClick={() => open(element.selector)}
-                  onKeyDown={(event) => event.key === 'Enter' && open(element.selector)}
-                >
-                  <td className="cell truncate" title={element.selector}>
-                    <button
-                      type="button"
-                      className="max-w-full truncate text-left text-spruce hover:underline"
-                    >
-                      {elementName(element.text, element.selector)}
-                      {element.texts > 1 && ` and ${element.texts - 1} more`}
-                    </button>
-                  </td>
-                  <td className="cell cell-n">{count(element.clicks)}</td>
-                  <td
-                    className="cell cell-n"
-                    title={`${count(element.rate.hits)} of ${count(element.rate.base)} sessions that saw the page`}
-                  >
-                    {percent(element.rate.share)}
-                  </td>
-                  {beside.map(({ side, heat: own }, k) => (
-                    <td key={k} className="cell cell-n">
-                      <SideRate
-                        rate={
-                          own &&
-                          (own.elements.find(({ selector }) => selector === element.selector)?.rate ??
-                            rate(0, own.viewers))
-                        }
-                        first={element.rate}
-                        side={side}
-                        of={{ type: 'clicks', page, which, selector: element.selector }}
-                      />
-                    </td>
-                  ))}
-                  {which !== 'dead' && (
-                    <td className={clsx('cell cell-n', element.rage > 0 && 'text-clay')}>
-                      {count(element.rage)}
-                    </td>
-                  )}
-                  {which !== 'rage' && (
-                    <td className={clsx('cell cell-n', element.dead > 0 && 'text-clay')}>
-                      {count(element.dead)}
-                    </td>
-                  )}
-                </tr>
-              ))}
-            </tbody>
-          </table>
+          <DataTable
+            name="elements"
+            rows={heat.elements}
+            columns={columns}
+            rowKey={({ selector }) => selector}
+            open={({ selector }) => open(selector)}
+            rowProps={({ selector }) => ({
+              ref: (row: HTMLTableRowElement | null) => {
+                if (row) rows.current.set(selector, row)
+                else rows.current.delete(selector)
+              },
+              className: clsx((selector === hovered || selector === chosen) && 'bg-ochre-soft'),
+              onMouseEnter: () => setHovered(selector),
+              onMouseLeave: () => setHovered(null),
+              onFocus: () => setHovered(selector),
+            })}
+          />
         ) : (
           <Empty title="No such clicks">Nobody in the lens clicked in this way here.</Empty>
         )}

@@ -1,27 +1,33 @@
 import type { ClickSort } from '@dust-trail/core'
-import { CLICK_SORTS } from '@dust-trail/core'
+import { CLICK_SORTS, questions } from '@dust-trail/core'
 import { useState } from 'react'
-import { Link, useSearchParams } from 'react-router'
-import { useClickHeat, useClickHeatThrough, useSnapshot } from '../../api/queries.ts'
-import { keepLens, useLens, useSite } from '../../app/lens.ts'
-import { CLICK_WORDS } from '../../closeup/describe.ts'
+import { Link } from 'react-router'
+import { z } from 'zod'
+import { useSnapshot } from '../../api/queries.ts'
+import { useQuestion, useQuestionThrough } from '../../api/use-question.ts'
+import { useAddressValue } from '../../app/address.ts'
+import { useLens, useLensLink } from '../../app/lens.ts'
 import { useSelection } from '../../closeup/use-selection.ts'
 import { useSides } from '../../lens/sides.tsx'
 import { useView } from '../../trail/view.tsx'
-import { Choice } from '../../ui/controls.tsx'
 import { count, rateText } from '../../ui/format.ts'
+import { LinkButton } from '../../ui/link-button.tsx'
+import { RadioGroup } from '../../ui/radio-group.tsx'
 import { Empty, Failure, Loading, Settling } from '../../ui/states.tsx'
+import { CLICK_WORDS } from '../../words/selections.ts'
 import { ElementList } from './element-list.tsx'
 import { HeatPage } from './heat-page.tsx'
 import { RAMP_CSS } from './ramp.ts'
 
+const clickSortSchema = z.enum(CLICK_SORTS)
+
 /** Where one page is clicked, on the recorded page itself, with its elements beside it. */
 export function HeatMap({ page }: { page: string }) {
-  const site = useSite()
   const { lens } = useLens()
-  const [parameters, setParameters] = useSearchParams()
-  const which = CLICK_SORTS.find((sort) => sort === parameters.get('clicks')) ?? 'all'
-  const answer = useClickHeat(site.key, lens, page, which)
+  const [clicks, setClicks] = useAddressValue('clicks', clickSortSchema)
+  const which = clicks ?? 'all'
+  const linkTo = useLensLink()
+  const answer = useQuestion(questions.clickHeat, lens, { page, which }, { enabled: page !== '' })
   const snapshot = useSnapshot(answer.data?.snapshot?.hash)
   const { selection, setSelection } = useSelection()
   const [hovered, setHovered] = useState<string | null>(null)
@@ -31,11 +37,10 @@ export function HeatMap({ page }: { page: string }) {
   })
   const { sides } = useSides()
   const others = sides.slice(1)
-  const beside = useClickHeatThrough(
-    site.key,
+  const beside = useQuestionThrough(
+    questions.clickHeat,
     others.map((side) => side.lens),
-    page,
-    which,
+    { page, which },
   )
   const { data } = answer
   const chosen = selection?.type === 'clicks' ? (selection.selector ?? null) : null
@@ -49,13 +54,7 @@ export function HeatMap({ page }: { page: string }) {
       ...(element?.text && { text: element.text.slice(0, 80) }),
     })
   }
-  const choose = (next: ClickSort) =>
-    setParameters((known) => {
-      const changed = new URLSearchParams(known)
-      if (next === 'all') changed.delete('clicks')
-      else changed.set('clicks', next)
-      return changed
-    })
+  const choose = (next: ClickSort) => setClicks(next === 'all' ? null : next)
   return (
     <div className="flex h-full min-h-0 flex-col">
       <div className="flex items-center gap-4 px-5 py-3">
@@ -66,13 +65,12 @@ export function HeatMap({ page }: { page: string }) {
           <p>
             {data ? (
               <>
-                <button
-                  type="button"
-                  className="font-semibold text-spruce hover:underline"
+                <LinkButton
+                  className="font-semibold"
                   onClick={() => setSelection({ type: 'clicks', page, which })}
                 >
                   {rateText(data.clickers)} sessions
-                </button>{' '}
+                </LinkButton>{' '}
                 that saw it made {count(data.clicks)} {CLICK_WORDS[which]}.
               </>
             ) : (
@@ -88,7 +86,7 @@ export function HeatMap({ page }: { page: string }) {
           />{' '}
           many
         </span>
-        <Choice
+        <RadioGroup
           label="Which clicks"
           value={which}
           onChange={choose}
@@ -98,7 +96,7 @@ export function HeatMap({ page }: { page: string }) {
             ['dead', 'Dead'],
           ]}
         />
-        <Link className="text-spruce hover:underline" to={keepLens('/pages', parameters)}>
+        <Link className="text-spruce hover:underline" to={linkTo('/pages')}>
           All pages
         </Link>
       </div>

@@ -1,11 +1,9 @@
 import type { HeatElement, Snapshot } from '@dust-trail/core'
-import { GRID } from '@dust-trail/core'
-import type { WeightedPoint } from '@dust-trail/core/density'
 import { createFrame, Rebuilt } from '@dust-trail/replay'
 import { useEffect, useRef, useState } from 'react'
 import { useSite } from '../../app/lens.ts'
 import type { HeatAnswer, HeatRequest } from './heat.worker.ts'
-import { heatColour } from './ramp.ts'
+import { boxesOf, familyAt, paint, placeClicks, SIGMA_PX } from './place-clicks.ts'
 
 interface Props {
   snapshot: Snapshot
@@ -17,8 +15,6 @@ interface Props {
 
 /** Page px per cell of the raster. */
 const CELL_PX = 4
-/** Standard deviation of a click's spot, page px: about a fingertip. */
-const SIGMA_PX = 14
 
 interface Built {
   document: Document
@@ -134,6 +130,8 @@ export function HeatPage({ snapshot, elements, hovered, setHovered, open }: Prop
               style={box}
             />
           ))}
+          {/* With a keyboard elements are chosen in the list beside the page. */}
+          {/* eslint-disable-next-line jsx-a11y-x/click-events-have-key-events, jsx-a11y-x/no-static-element-interactions */}
           <div
             className="absolute inset-0 z-30"
             onMouseMove={(event) => setHovered(elementAt(event))}
@@ -147,84 +145,4 @@ export function HeatPage({ snapshot, elements, hovered, setHovered, open }: Prop
       </div>
     </div>
   )
-}
-
-function placeClicks(
-  document: Document,
-  elements: readonly HeatElement[],
-): { points: WeightedPoint[]; lost: number } {
-  const points: WeightedPoint[] = []
-  let lost = 0
-  for (const { spots } of elements)
-    for (const { selector, cells, loose } of spots) {
-      const box = find(document, selector)?.getBoundingClientRect()
-      for (const [cell, weight] of cells) {
-        if (!box || box.width === 0) {
-          lost += weight
-          continue
-        }
-        const column = cell % GRID
-        const row = Math.floor(cell / GRID)
-        points.push({
-          x: box.left + ((column + 0.5) / GRID) * box.width,
-          y: box.top + ((row + 0.5) / GRID) * box.height,
-          weight,
-        })
-      }
-      for (const [x, y, weight] of loose) points.push({ x, y, weight })
-    }
-  return { points, lost }
-}
-
-function boxesOf(document: Document, elements: readonly HeatElement[], selector: string) {
-  const element = elements.find((candidate) => candidate.selector === selector)
-  return (element?.spots ?? []).flatMap((spot) => {
-    const box = find(document, spot.selector)?.getBoundingClientRect()
-    return box && box.width > 0
-      ? [{ left: box.left, top: box.top, width: box.width, height: box.height }]
-      : []
-  })
-}
-
-/** The listed element at a point of the page: the innermost around it. */
-function familyAt(document: Document, elements: readonly HeatElement[], x: number, y: number): string | null {
-  const bySpot = new Map(
-    elements.flatMap(({ selector, spots }) => spots.map((spot) => [spot.selector, selector] as const)),
-  )
-  let best: { selector: string; area: number } | null = null
-  for (const [spot, selector] of bySpot) {
-    const box = find(document, spot)?.getBoundingClientRect()
-    if (!box || x < box.left || x > box.right || y < box.top || y > box.bottom) continue
-    const area = box.width * box.height
-    if (!best || area < best.area) best = { selector, area }
-  }
-  return best?.selector ?? null
-}
-
-/** Selectors come from recorded pages: one that cannot be read finds nothing. */
-function find(document: Document, selector: string): Element | null {
-  try {
-    return document.querySelector(selector)
-  } catch {
-    return null
-  }
-}
-
-function paint(canvas: HTMLCanvasElement, raster: Float32Array, width: number, height: number): void {
-  canvas.width = width
-  canvas.height = height
-  const context = canvas.getContext('2d')
-  if (!context) return
-  let most = 0
-  for (const value of raster) if (value > most) most = value
-  const image = context.createImageData(width, height)
-  if (most > 0)
-    for (let i = 0; i < raster.length; i++) {
-      const share = raster[i]! / most
-      if (share < 0.0005) continue
-      // The square root keeps rare places visible beside frequent ones.
-      const [r, g, b, a] = heatColour(Math.sqrt(share))
-      image.data.set([r, g, b, a], i * 4)
-    }
-  context.putImageData(image, 0, 0)
 }

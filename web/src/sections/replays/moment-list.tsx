@@ -1,8 +1,8 @@
 import type { SessionMoment } from '@dust-trail/api'
 import { clsx } from 'clsx'
 import { useEffect, useRef, useState } from 'react'
-import { Choice } from '../../ui/controls.tsx'
 import { clock } from '../../ui/format.ts'
+import { RadioGroup } from '../../ui/radio-group.tsx'
 import { Empty } from '../../ui/states.tsx'
 
 /** What happened, in order; each leads there. */
@@ -26,7 +26,7 @@ export function MomentList({
     <aside aria-label="Moments" className="flex w-72 shrink-0 flex-col border-l border-line bg-sheet">
       <div className="flex h-11 items-center justify-between border-b border-line px-3">
         <h2>Moments</h2>
-        <Choice
+        <RadioGroup
           label="Which moments"
           value={which}
           onChange={setWhich}

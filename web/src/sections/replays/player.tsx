@@ -6,8 +6,9 @@ import { useCallback, useEffect, useRef, useState } from 'react'
 import { useKeys } from '../../app/keyboard.ts'
 import { useSite } from '../../app/lens.ts'
 import { useTheme } from '../../app/theme.ts'
-import { Button, Choice, IconButton } from '../../ui/controls.tsx'
-import { clock } from '../../ui/format.ts'
+import { Button, IconButton } from '../../ui/controls.tsx'
+import { clock, plural } from '../../ui/format.ts'
+import { RadioGroup } from '../../ui/radio-group.tsx'
 import { drawPointer } from './draw-pointer.ts'
 import { MomentList } from './moment-list.tsx'
 import { TimelineLanes } from './timeline-lanes.tsx'
@@ -32,6 +33,7 @@ export function Player({ documents, axis, moments, startAtMs }: Props) {
   const stage = useRef<{ stage: Stage; frame: HTMLIFrameElement } | null>(null)
   const latest = useRef(startAtMs)
   const [title, setTitle] = useState('')
+  const [skipped, setSkipped] = useState(0)
 
   const show = useCallback(
     (atMs: number) => {
@@ -48,6 +50,7 @@ export function Player({ documents, axis, moments, startAtMs }: Props) {
       screen.current.style.transform = `translate(-50%, -50%) scale(${scale})`
       drawPointer(canvas.current, view, { dust: colour('ochre'), click: colour('clay') })
       setTitle(documents[view.index]!.snapshot.title)
+      setSkipped(ready.stage.page.skipped)
     },
     [documents, colour],
   )
@@ -117,6 +120,7 @@ export function Player({ documents, axis, moments, startAtMs }: Props) {
       <div className="flex min-w-0 flex-1 flex-col">
         <p className="truncate px-4 py-1 text-ink-soft" title={title}>
           {title}
+          {skipped > 0 && ` · ${plural(skipped, 'step')} of this recording could not be shown`}
         </p>
         <div ref={holder} className="relative mx-4 min-h-0 flex-1 overflow-hidden bg-line/60">
           <div
@@ -150,7 +154,7 @@ export function Player({ documents, axis, moments, startAtMs }: Props) {
             />
             Skip idle time
           </label>
-          <Choice
+          <RadioGroup
             label="Speed"
             value={String(playback.speed)}
             onChange={(value) => playback.setSpeed(Number(value))}

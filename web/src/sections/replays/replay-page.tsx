@@ -1,20 +1,26 @@
 import { timeline } from '@dust-trail/core'
 import { useMemo } from 'react'
-import { Link, useParams, useSearchParams } from 'react-router'
+import { Link, useParams } from 'react-router'
+import { z } from 'zod'
 import { useRecording, useSession } from '../../api/queries.ts'
-import { keepLens, useLens, useSite } from '../../app/lens.ts'
+import { useAddressValue } from '../../app/address.ts'
+import { useLens, useLensLink, useSite } from '../../app/lens.ts'
 import { Signals } from '../../closeup/session-list.tsx'
 import { useView } from '../../trail/view.tsx'
 import { duration, moment, plural } from '../../ui/format.ts'
 import { Empty, Failure, Loading } from '../../ui/states.tsx'
 import { Player } from './player.tsx'
 
+/** milliseconds after the session's start */
+const atSchema = z.coerce.number().nonnegative()
+
 /** One session, replayed, from the moment that matters. */
 export function ReplayPage() {
   const site = useSite()
   const { lens } = useLens()
   const { id = '' } = useParams()
-  const [parameters] = useSearchParams()
+  const [at] = useAddressValue('at', atSchema)
+  const linkTo = useLensLink()
   const session = useSession(site.key, id)
   const recording = useRecording(site.key, id)
   const axis = useMemo(
@@ -47,7 +53,7 @@ export function ReplayPage() {
           </p>
         </div>
         <Signals signals={summary.signals} />
-        <Link className="text-spruce hover:underline" to={keepLens('/replays', parameters)}>
+        <Link className="text-spruce hover:underline" to={linkTo('/replays')}>
           All sessions
         </Link>
       </div>
@@ -63,7 +69,7 @@ export function ReplayPage() {
           documents={recording.data.documents}
           axis={axis}
           moments={moments}
-          startAtMs={Math.min(axis.durationMs, Math.max(0, Number(parameters.get('at') ?? 0) || 0))}
+          startAtMs={Math.min(axis.durationMs, Math.max(0, at ?? 0))}
         />
       ) : (
         <Empty title="This session has no recording">

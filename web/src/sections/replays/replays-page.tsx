@@ -1,12 +1,10 @@
-import type { Selection } from '@dust-trail/core'
 import { useState } from 'react'
-import { Watch } from '../../closeup/watch.tsx'
 import { useLens } from '../../app/lens.ts'
+import { Watch } from '../../closeup/watch.tsx'
 import { useSides } from '../../lens/sides.tsx'
 import { useView } from '../../trail/view.tsx'
-import { Choice } from '../../ui/controls.tsx'
-
-const EVERYONE: Selection = { type: 'everyone' }
+import { RadioGroup } from '../../ui/radio-group.tsx'
+import { EVERYONE } from '../../words/selections.ts'
 
 /** All sessions of the lens, to be watched. Better narrowed first: a funnel's leak, an element, a signal. */
 export function ReplaysPage() {
@@ -27,7 +25,7 @@ export function ReplaysPage() {
       <div className="mx-5 my-3 rounded-md border border-line bg-sheet">
         {sides.length > 1 && (
           <div className="px-3 pt-2">
-            <Choice
+            <RadioGroup
               label="Whose sessions"
               value={String(sides.indexOf(side))}
               onChange={(k) => setShown(Number(k))}

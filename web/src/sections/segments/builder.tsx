@@ -3,10 +3,11 @@ import { Plus, X } from 'lucide-react'
 import { SaveSegment } from '../../closeup/save-segment.tsx'
 import { FilterMenu } from '../../lens/filter-menu.tsx'
 import { SizeOf } from '../../lens/size-of.tsx'
-import { conditionWords } from '../../lens/words.ts'
-import { Button, Choice, IconButton } from '../../ui/controls.tsx'
+import { Button, IconButton } from '../../ui/controls.tsx'
 import { Dialog } from '../../ui/dialog.tsx'
 import { useDraft, useForget } from '../../ui/draft.ts'
+import { RadioGroup } from '../../ui/radio-group.tsx'
+import { conditionWords } from '../../words/sentences.ts'
 
 /** A segment from conditions, read as a sentence while it is made. */
 export function Builder({
@@ -71,7 +72,7 @@ export function Builder({
           </span>
         ))}
         {parts.length > 1 && (
-          <Choice
+          <RadioGroup
             label="Which must hold"
             value={how}
             options={[

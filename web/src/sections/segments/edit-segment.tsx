@@ -5,10 +5,9 @@ import { toast } from 'sonner'
 import { call } from '../../api/call.ts'
 import { useSite } from '../../app/lens.ts'
 import { Button, NameField } from '../../ui/controls.tsx'
-import { Dialog } from '../../ui/dialog.tsx'
 import { useDraft, useForget } from '../../ui/draft.ts'
+import { FormDialog } from '../../ui/form-dialog.tsx'
 import { NoteFields, useOwner } from '../../ui/note-fields.tsx'
-import { Failure } from '../../ui/states.tsx'
 
 /** What a segment is called and why it was cut; and its end. */
 export function EditSegment({ segment, close }: { segment: Segment; close: () => void }) {
@@ -47,28 +46,20 @@ export function EditSegment({ segment, close }: { segment: Segment; close: () =>
   })
   const error = save.error ?? remove.error
   return (
-    <Dialog open onClose={close} title="Segment">
-      <form
-        className="space-y-4"
-        onSubmit={(event) => {
-          event.preventDefault()
-          save.mutate()
-        }}
-      >
-        <NameField error={undefined} name={name} setName={setName} />
-        <NoteFields label="Why" {...{ note, setNote, owner, setOwner }} />
-        {error && <Failure error={error} />}
-        <div className="flex gap-2">
-          <Button look="danger" onClick={() => remove.mutate()}>
-            Delete
-          </Button>
-          <span className="flex-1" />
-          <Button onClick={close}>Cancel</Button>
-          <Button type="submit" look="primary">
-            Save
-          </Button>
-        </div>
-      </form>
-    </Dialog>
+    <FormDialog
+      title="Segment"
+      close={close}
+      submit={() => save.mutate()}
+      submitText="Save"
+      error={error}
+      beside={
+        <Button look="danger" onClick={() => remove.mutate()}>
+          Delete
+        </Button>
+      }
+    >
+      <NameField error={undefined} name={name} setName={setName} />
+      <NoteFields label="Why" {...{ note, setNote, owner, setOwner }} />
+    </FormDialog>
   )
 }

@@ -1,25 +1,20 @@
 import { createSegment, listSegments } from '@dust-trail/api'
-import type {
-  Condition,
-  EventCondition,
-  Lens,
-  NumberTest,
-  Range,
-  SessionNumber,
-  SessionText,
-} from '@dust-trail/core'
-import { rangesOf, rangeWords, SESSION_NUMBERS, SESSION_TEXTS } from '@dust-trail/core'
+import type { EventCondition, Lens, SessionNumber, SessionText } from '@dust-trail/core'
+import { questions, rangesOf, SESSION_NUMBERS, SESSION_TEXTS } from '@dust-trail/core'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { call } from '../../api/call.ts'
-import { useCatalogue, useDistribution, useSizes } from '../../api/queries.ts'
+import { useSizes } from '../../api/queries.ts'
+import { useQuestion } from '../../api/use-question.ts'
 import { useSite } from '../../app/lens.ts'
-import { NUMBER_WORDS, TEXT_WORDS } from '../../lens/words.ts'
-import { Button, Choice, Field, inputLook, Select } from '../../ui/controls.tsx'
-import { Dialog } from '../../ui/dialog.tsx'
-import { count, duration, percent, plural } from '../../ui/format.ts'
+import { Field, inputLook, Select } from '../../ui/controls.tsx'
+import { DataTable } from '../../ui/data-table.tsx'
+import { FormDialog } from '../../ui/form-dialog.tsx'
+import { count, percent, plural } from '../../ui/format.ts'
 import { lastOwner } from '../../ui/note-fields.tsx'
-import { Failure } from '../../ui/states.tsx'
+import { RadioGroup } from '../../ui/radio-group.tsx'
+import { NUMBER_WORDS, TEXT_WORDS } from '../../words/sentences.ts'
+import { wantedParts } from './parts.ts'
 
 /** Cuts a segment into siblings that together hold each of its sessions once. */
 export function Partition({
@@ -34,7 +29,7 @@ export function Partition({
 }) {
   const site = useSite()
   const client = useQueryClient()
-  const catalogue = useCatalogue(site.key, lens)
+  const catalogue = useQuestion(questions.catalogue, lens, {})
   const [of, setOf] = useState('pages')
   const [page, setPage] = useState('')
   const [by, setBy] = useState<'breaks' | 'quantiles'>('breaks')
@@ -46,18 +41,20 @@ export function Partition({
     ? { kinds: ['page'], page: { is: 'equal', to: page } }
     : undefined
   const ready = !isViews || page !== ''
-  const everyone = { lens, selection: { type: 'everyone' as const } }
-  const found = useDistribution(
-    site.key,
-    everyone,
-    isText
-      ? { by: of as SessionText, bins: 0, quantiles: [] }
-      : {
-          ...(countOf ? { countOf } : { measure: of as SessionNumber }),
-          bins: 0,
-          quantiles: Array.from({ length: parts - 1 }, (_, i) => (i + 1) / parts),
-        },
-    ready,
+  const found = useQuestion(
+    questions.distribution,
+    lens,
+    {
+      selection: { type: 'everyone' },
+      options: isText
+        ? { by: of as SessionText, bins: 0, quantiles: [] }
+        : {
+            ...(countOf ? { countOf } : { measure: of as SessionNumber }),
+            bins: 0,
+            quantiles: Array.from({ length: parts - 1 }, (_, i) => (i + 1) / parts),
+          },
+    },
+    { enabled: ready },
   )
   const scale = of === 'duration' ? 1000 : 1
   const whole = of !== 'duration' && of !== 'value'
@@ -72,29 +69,7 @@ export function Partition({
         )
   const bad = edges.some((edge) => !Number.isFinite(edge))
   const ranges = bad || isText ? [] : rangesOf(edges, whole)
-  const what = isViews
-    ? `views of ${page}`
-    : isText
-      ? TEXT_WORDS[of as SessionText]
-      : NUMBER_WORDS[of as SessionNumber]
-  const wanted: Part[] = isText
-    ? (found.data?.values ?? []).slice(0, 50).map(({ value }) => ({
-        name: `${what}: ${value || 'not known'}`,
-        condition: {
-          type: 'text',
-          of: of as SessionText,
-          test: value ? { is: 'equal', to: value } : { is: 'not known' },
-        },
-      }))
-    : [
-        ...ranges.map((range): Part => ({
-          name: `${what}: ${of === 'duration' ? timeWords(range) : rangeWords(range, whole)}`,
-          condition: countOf
-            ? { type: 'event', event: countOf, count: testOf(range, whole) }
-            : { type: 'number', of: of as SessionNumber, test: testOf(range, whole) },
-        })),
-        ...(isViews || !ranges.length ? [] : [notKnown(what, of as SessionNumber)]),
-      ]
+  const wanted = wantedParts({ of, countOf, page, ranges, whole, values: found.data?.values ?? [] })
   const sizes = useSizes(
     site.key,
     ready ? wanted.map(({ condition }) => ({ lens, selection: { type: 'where' as const, condition } })) : [],
@@ -122,143 +97,121 @@ export function Partition({
     },
   })
   return (
-    <Dialog
-      open
-      onClose={close}
+    <FormDialog
       title="Partition"
       description="Siblings that together hold each session once."
       wide
+      close={close}
+      submit={() => save.mutate()}
+      submitText={<>Make {plural(kept.length, 'segment')}</>}
+      error={save.error}
+      beside="Parts with nobody in them are left out."
+      saving={save.isPending}
+      ready={kept.length > 0 && sizes.data !== undefined}
     >
-      <form
-        className="space-y-4"
-        onSubmit={(event) => {
-          event.preventDefault()
-          save.mutate()
-        }}
-      >
-        <div className="grid grid-cols-2 gap-4">
-          <Field label="By">
+      <div className="grid grid-cols-2 gap-4">
+        <PartitionBy of={of} setOf={setOf} />
+        {isViews && (
+          <Field label="Page">
             <Select
-              aria-label="By"
+              aria-label="Page"
               className="w-full"
-              value={of}
-              onChange={(event) => setOf(event.target.value)}
+              value={page}
+              onChange={(event) => setPage(event.target.value)}
             >
-              <option>views of a page</option>
-              <optgroup label="How much">
-                {SESSION_NUMBERS.map((one) => (
-                  <option key={one} value={one}>
-                    {NUMBER_WORDS[one]}
-                  </option>
-                ))}
-              </optgroup>
-              <optgroup label="Values">
-                {SESSION_TEXTS.filter((one) => one !== 'visitor').map((one) => (
-                  <option key={one} value={one}>
-                    {TEXT_WORDS[one]}
-                  </option>
-                ))}
-              </optgroup>
+              <option value="">choose a page</option>
+              {catalogue.data?.pages.map((one) => (
+                <option key={one.page}>{one.page}</option>
+              ))}
             </Select>
           </Field>
-          {isViews && (
-            <Field label="Page">
-              <Select
-                aria-label="Page"
-                className="w-full"
-                value={page}
-                onChange={(event) => setPage(event.target.value)}
-              >
-                <option value="">choose a page</option>
-                {catalogue.data?.pages.map((one) => (
-                  <option key={one.page}>{one.page}</option>
-                ))}
-              </Select>
+        )}
+      </div>
+      {!isText && (
+        <div className="flex flex-wrap items-end gap-3">
+          <RadioGroup
+            label="How"
+            value={by}
+            options={[
+              ['breaks', 'My own breakpoints'],
+              ['quantiles', 'As many in each'],
+            ]}
+            onChange={setBy}
+          />
+          {by === 'breaks' ? (
+            <Field
+              label={of === 'duration' ? 'Each part begins at, seconds' : 'Each part begins at'}
+              error={bad ? 'Numbers, apart by commas.' : undefined}
+            >
+              <input
+                className={inputLook}
+                value={breaks}
+                onChange={(event) => setBreaks(event.target.value)}
+              />
+            </Field>
+          ) : (
+            <Field label="Parts">
+              <input
+                type="number"
+                min={2}
+                max={10}
+                className={inputLook}
+                value={parts}
+                onChange={(event) => setParts(Math.max(2, Math.min(10, Number(event.target.value))))}
+              />
             </Field>
           )}
         </div>
-        {!isText && (
-          <div className="flex flex-wrap items-end gap-3">
-            <Choice
-              label="How"
-              value={by}
-              options={[
-                ['breaks', 'My own breakpoints'],
-                ['quantiles', 'As many in each'],
-              ]}
-              onChange={setBy}
-            />
-            {by === 'breaks' ? (
-              <Field
-                label={of === 'duration' ? 'Each part begins at, seconds' : 'Each part begins at'}
-                error={bad ? 'Numbers, apart by commas.' : undefined}
-              >
-                <input
-                  className={inputLook}
-                  value={breaks}
-                  onChange={(event) => setBreaks(event.target.value)}
-                />
-              </Field>
-            ) : (
-              <Field label="Parts">
-                <input
-                  type="number"
-                  min={2}
-                  max={10}
-                  className={inputLook}
-                  value={parts}
-                  onChange={(event) => setParts(Math.max(2, Math.min(10, Number(event.target.value))))}
-                />
-              </Field>
-            )}
-          </div>
-        )}
-        <table className="w-full" aria-label="Parts">
-          <tbody>
-            {counted.map(({ name, size }) => (
-              <tr key={name} className={size?.hits === 0 ? 'text-ink-soft' : ''}>
-                <td className="cell">{name}</td>
-                <td className="cell cell-n">
-                  {size ? `${count(size.hits)} · ${percent(size.share)} of ${count(size.base)}` : '…'}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-        {save.error && <Failure error={save.error} />}
-        <div className="flex items-center justify-end gap-2">
-          <span className="flex-1 text-ink-soft">Parts with nobody in them are left out.</span>
-          <Button onClick={close}>Cancel</Button>
-          <Button type="submit" look="primary" disabled={!kept.length || save.isPending || !sizes.data}>
-            Make {plural(kept.length, 'segment')}
-          </Button>
-        </div>
-      </form>
-    </Dialog>
+      )}
+      <DataTable
+        name="parts"
+        label="Parts"
+        rows={counted}
+        columns={[
+          {
+            id: 'part',
+            head: 'Part',
+            cell: ({ name }) => name,
+            title: ({ name }) => name,
+            className: ({ size }) => size?.hits === 0 && 'text-ink-soft',
+          },
+          {
+            id: 'sessions',
+            head: 'Sessions',
+            cell: ({ size }) =>
+              size ? `${count(size.hits)} · ${percent(size.share)} of ${count(size.base)}` : '…',
+            value: ({ size }) => size?.hits ?? null,
+            numeric: true,
+            width: 200,
+          },
+        ]}
+        rowKey={({ name }) => name}
+      />
+    </FormDialog>
   )
 }
 
-interface Part {
-  name: string
-  condition: Condition
-}
-
-/** Those of which a number is not known: they are in no range. Nothing that is measured lies below zero. */
-function notKnown(what: string, of: SessionNumber): Part {
-  return {
-    name: `${what}: not known`,
-    condition: { type: 'not', of: { type: 'number', of, test: { is: 'at least', to: 0 } } },
-  }
-}
-
-function testOf({ from, to }: Range, whole: boolean): NumberTest {
-  if (from === null) return { is: whole ? 'at most' : 'less than', to: to! }
-  if (to === null) return { is: 'at least', to: from }
-  // A measured number may lie anywhere below the next edge: the largest number that is still below it.
-  return { is: 'between', from, to: whole ? to : to - Math.abs(to) * Number.EPSILON }
-}
-
-function timeWords({ from, to }: Range): string {
-  if (from === null) return `under ${duration(to)}`
-  return to === null ? `${duration(from)} or longer` : `${duration(from)} to ${duration(to)}`
+/** What the sessions are parted by: views of one page, a number of theirs or a value. */
+function PartitionBy({ of, setOf }: { of: string; setOf: (of: string) => void }) {
+  return (
+    <Field label="By">
+      <Select aria-label="By" className="w-full" value={of} onChange={(event) => setOf(event.target.value)}>
+        <option>views of a page</option>
+        <optgroup label="How much">
+          {SESSION_NUMBERS.map((one) => (
+            <option key={one} value={one}>
+              {NUMBER_WORDS[one]}
+            </option>
+          ))}
+        </optgroup>
+        <optgroup label="Values">
+          {SESSION_TEXTS.filter((one) => one !== 'visitor').map((one) => (
+            <option key={one} value={one}>
+              {TEXT_WORDS[one]}
+            </option>
+          ))}
+        </optgroup>
+      </Select>
+    </Field>
+  )
 }

@@ -1,18 +1,19 @@
 import type { Segment } from '@dust-trail/api'
 import type { Lens } from '@dust-trail/core'
 import { useMemo, useState } from 'react'
-import { useSearchParams } from 'react-router'
 import { toast } from 'sonner'
 import { useSegments, useSizes } from '../../api/queries.ts'
-import { useLens, useSite } from '../../app/lens.ts'
+import { useAddressValue } from '../../app/address.ts'
+import { TEXT, useLens, useSite } from '../../app/lens.ts'
 import { useSelection } from '../../closeup/use-selection.ts'
 import { lensOf, segmentCondition, segmentNoise } from '../../lens/segments.ts'
-import { conditionWords, noiseWords, together } from '../../lens/words.ts'
 import { useView } from '../../trail/view.tsx'
 import { Button } from '../../ui/controls.tsx'
 import { useDraft } from '../../ui/draft.ts'
 import { count, moment, percent, plural } from '../../ui/format.ts'
+import { LinkButton } from '../../ui/link-button.tsx'
 import { Failure, Loading } from '../../ui/states.tsx'
+import { conditionWords, noiseWords, together } from '../../words/sentences.ts'
 import { Builder } from './builder.tsx'
 import { EditSegment } from './edit-segment.tsx'
 import { EVERYONE_NAME, Inspect } from './inspect.tsx'
@@ -26,13 +27,13 @@ export function SegmentsPage() {
   const { lens, setLens } = useLens()
   const segments = useSegments(site.key)
   const all = useMemo(() => segments.data ?? [], [segments.data])
-  const [parameters, setParameters] = useSearchParams()
-  const chosen = all.find(({ id }) => String(id) === parameters.get('segment'))
+  const [chosenId, setChosenId] = useAddressValue('segment', TEXT, { clears: ['close'] })
+  const chosen = all.find(({ id }) => String(id) === chosenId)
   const [building, setBuilding] = useDraft<'condition' | 'noise' | null>('builder/open', null)
   const [partition, setPartition] = useState(false)
   const [editing, setEditing] = useState(false)
   const { setSelection } = useSelection()
-  const own: Lens = chosen ? lensOf(lens, chosen, all) : lens
+  const ownLens: Lens = chosen ? lensOf(lens, chosen, all) : lens
   const parent = chosen && all.find(({ id }) => id === chosen.parentId)
   const condition = chosen && segmentCondition(chosen, all)
   const sizes = useSizes(site.key, [
@@ -41,19 +42,12 @@ export function SegmentsPage() {
   ])
   const sizeOf = (segment: Segment | undefined) => sizes.data?.sizes[segment ? all.indexOf(segment) + 1 : 0]
   const size = sizeOf(chosen)
-  const choose = (id: number | undefined) =>
-    setParameters((known) => {
-      const next = new URLSearchParams(known)
-      if (id === undefined) next.delete('segment')
-      else next.set('segment', String(id))
-      next.delete('close')
-      return next
-    })
+  const choose = (id: number | undefined) => setChosenId(id === undefined ? null : String(id))
   useView({
     words: `Segment: ${chosen?.name ?? 'everyone in the lens'}`,
     question: { lens, selection: condition ? { type: 'where', condition } : { type: 'everyone' } },
   })
-  const question = JSON.stringify({ lens: own, selection: { type: 'everyone' } })
+  const question = JSON.stringify({ lens: ownLens, selection: { type: 'everyone' } })
   return (
     <div className="flex h-full">
       <aside aria-label="Lineage" className="flex w-72 shrink-0 flex-col border-r border-line bg-sheet">
@@ -86,13 +80,12 @@ export function SegmentsPage() {
           <div className="min-w-0 flex-1">
             <h2 className="truncate text-[16px]">{chosen?.name ?? 'Everyone in the lens'}</h2>
             <p>
-              <button
-                type="button"
-                className="font-semibold text-spruce hover:underline"
+              <LinkButton
+                className="font-semibold"
                 onClick={() => setSelection(condition ? { type: 'where', condition } : { type: 'everyone' })}
               >
                 {size ? plural(size.hits, 'session') : '…'}
-              </button>
+              </LinkButton>
               {chosen && size && sizeOf(parent) && (
                 <span className="text-ink-soft">
                   {' '}
@@ -165,7 +158,7 @@ export function SegmentsPage() {
         <Inspect
           key={chosen?.id ?? 'everyone'}
           segment={chosen}
-          lens={own}
+          lens={ownLens}
           parentLens={parent ? lensOf(lens, parent, all) : lens}
           parentName={parent?.name ?? EVERYONE_NAME}
         />
@@ -174,7 +167,7 @@ export function SegmentsPage() {
         <Builder
           parentId={chosen?.id ?? null}
           parentName={chosen?.name}
-          lens={own}
+          lens={ownLens}
           close={(id) => {
             setBuilding(null)
             if (id !== undefined) choose(id)
@@ -190,7 +183,9 @@ export function SegmentsPage() {
           }}
         />
       )}
-      {partition && <Partition lens={own} parentId={chosen?.id ?? null} close={() => setPartition(false)} />}
+      {partition && (
+        <Partition lens={ownLens} parentId={chosen?.id ?? null} close={() => setPartition(false)} />
+      )}
       {editing && chosen && <EditSegment segment={chosen} close={() => setEditing(false)} />}
     </div>
   )

@@ -1,31 +1,21 @@
-import type { SequencesResult, Token } from '@dust-trail/api'
-import type { Level, Selection } from '@dust-trail/core'
-import { folded, tokenWords } from '@dust-trail/core'
-import { useVirtualizer } from '@tanstack/react-virtual'
+import type { Lens, Level, Selection, Token } from '@dust-trail/core'
+import { folded, questions, tokenWords } from '@dust-trail/core'
 import { clsx } from 'clsx'
-import { useRef, useState } from 'react'
-import { Link, useSearchParams } from 'react-router'
-import { useTokenNames } from '../../lens/token-names.ts'
-import { useSequences } from '../../api/queries.ts'
-import { keepLens, useSite } from '../../app/lens.ts'
-import type { Lens } from '@dust-trail/core'
-import { Button, Choice } from '../../ui/controls.tsx'
-import { count, moment, plural } from '../../ui/format.ts'
+import { useState } from 'react'
+import { useQuestion } from '../../api/use-question.ts'
+import { Button } from '../../ui/controls.tsx'
+import { count, plural } from '../../ui/format.ts'
+import { RadioGroup } from '../../ui/radio-group.tsx'
 import { Empty, Failure, Loading } from '../../ui/states.tsx'
+import { useTokenNames } from '../../words/token-names.ts'
+import type { Stretch } from './sequence-lines.tsx'
+import { Legend, Lines } from './sequence-lines.tsx'
 
 const LEVEL_WORDS: readonly (readonly [Level, string])[] = [
   ['page', 'Pages'],
   ['element', 'Pages and what is done on them'],
   ['kind', 'Kinds'],
 ]
-const MARKS = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz'
-const ROW_PX = 26
-
-interface Stretch {
-  row: number
-  from: number
-  to: number
-}
 
 /** What sessions did, one line each, one mark an event; a stretch of a line can be chosen and cut by. */
 export function Sequences({
@@ -38,13 +28,12 @@ export function Sequences({
   /** what to do with a stretch */
   cut: (pattern: Token[], how: 'directly' | 'later', what: 'with' | 'without' | 'funnel' | 'nodes') => void
 }) {
-  const site = useSite()
   const [level, setLevel] = useState<Level>('page')
   const [fold, setFold] = useState(true)
   const [how, setHow] = useState<'directly' | 'later'>('directly')
   const [stretch, setStretch] = useState<Stretch | null>(null)
   const nameOf = useTokenNames()
-  const answer = useSequences(site.key, { lens, selection }, { level })
+  const answer = useQuestion(questions.sequences, lens, { selection, options: { level } })
   const { data } = answer
   if (answer.error) return <Failure error={answer.error} retry={() => void answer.refetch()} />
   if (!data) return <Loading />
@@ -58,7 +47,7 @@ export function Sequences({
   return (
     <div className="flex min-h-0 flex-1 flex-col gap-2">
       <div className="flex flex-wrap items-center gap-2">
-        <Choice
+        <RadioGroup
           label="Events told apart by"
           value={level}
           options={LEVEL_WORDS}
@@ -101,7 +90,7 @@ export function Sequences({
             >
               {pattern.map(nameOf).join(' → ')}
             </span>
-            <Choice
+            <RadioGroup
               label="How they follow"
               value={how}
               options={[
@@ -127,127 +116,4 @@ export function Sequences({
       <Legend tokens={data.tokens} />
     </div>
   )
-}
-
-function Lines({
-  data,
-  lines,
-  stretch,
-  setStretch,
-}: {
-  data: SequencesResult
-  lines: { token: number; from: number; count: number }[][]
-  stretch: Stretch | null
-  setStretch: (stretch: Stretch | null) => void
-}) {
-  const site = useSite()
-  const [parameters] = useSearchParams()
-  const scroller = useRef<HTMLDivElement>(null)
-  const [anchor, setAnchor] = useState<{ row: number; at: number; dragging: boolean } | null>(null)
-  const rows = useVirtualizer({
-    count: lines.length,
-    getScrollElement: () => scroller.current,
-    estimateSize: () => ROW_PX,
-    overscan: 12,
-  })
-  const reach = (row: number, at: number) => {
-    if (anchor?.row === row) setStretch({ row, from: Math.min(anchor.at, at), to: Math.max(anchor.at, at) })
-  }
-  return (
-    <div
-      ref={scroller}
-      className="min-h-40 flex-1 overflow-auto rounded-md border border-line bg-sheet select-none"
-      onPointerUp={() => anchor && setAnchor({ ...anchor, dragging: false })}
-    >
-      <ol aria-label="Sequences" className="relative" style={{ height: rows.getTotalSize() }}>
-        {rows.getVirtualItems().map(({ index, start }) => {
-          const own = data.sequences[index]!
-          return (
-            <li
-              key={own.id}
-              className="absolute flex items-center gap-px pl-2"
-              style={{ top: start, height: ROW_PX }}
-            >
-              <Link
-                to={keepLens(`/replays/${own.id}`, parameters)}
-                className="w-28 shrink-0 text-ink-soft hover:underline"
-                title="Watch this session"
-              >
-                {moment(own.startMs, site.timeZone)}
-              </Link>
-              {lines[index]!.map(({ token, count: n }, at) => {
-                const chosen = stretch?.row === index && at >= stretch.from && at <= stretch.to
-                const words = `${tokenWords(data.tokens[token]!)}${n > 1 ? `, ${n} times` : ''}`
-                return (
-                  <button
-                    key={at}
-                    type="button"
-                    title={words}
-                    aria-label={words}
-                    aria-pressed={chosen}
-                    className={clsx(
-                      'h-5 min-w-5 shrink-0 px-0.5 text-center font-mono text-[11px] leading-5',
-                      lookOf(data.tokens[token]!),
-                      chosen && 'outline-2 outline-ochre',
-                    )}
-                    onPointerDown={(event) => {
-                      if (event.shiftKey && anchor?.row === index) {
-                        reach(index, at)
-                        return
-                      }
-                      setAnchor({ row: index, at, dragging: true })
-                      setStretch({ row: index, from: at, to: at })
-                    }}
-                    onPointerEnter={() => anchor?.dragging && reach(index, at)}
-                    onKeyDown={(event) => {
-                      if (event.key === 'Enter' && event.shiftKey) reach(index, at)
-                    }}
-                  >
-                    {mark(token)}
-                    {n > 1 && <sup>{n}</sup>}
-                  </button>
-                )
-              })}
-              {own.more > 0 && <span className="pl-1 text-ink-soft">{count(own.more)} more</span>}
-            </li>
-          )
-        })}
-      </ol>
-    </div>
-  )
-}
-
-function Legend({ tokens }: { tokens: readonly Token[] }) {
-  const nameOf = useTokenNames()
-  return (
-    <ul
-      tabIndex={0}
-      aria-label="What the marks mean"
-      className="flex max-h-20 flex-wrap gap-x-4 gap-y-1 overflow-auto"
-    >
-      {tokens.map((token, k) => (
-        <li key={k} className="flex max-w-72 items-center gap-1.5">
-          <span className={clsx('min-w-5 px-0.5 text-center font-mono text-[11px] leading-5', lookOf(token))}>
-            {mark(k)}
-          </span>
-          <span className="truncate" title={tokenWords(token)}>
-            {nameOf(token)}
-          </span>
-        </li>
-      ))}
-    </ul>
-  )
-}
-
-/** A letter, or a letter and a number where there are more things than letters. */
-function mark(token: number): string {
-  const round = Math.floor(token / MARKS.length)
-  return `${MARKS[token % MARKS.length]}${round || ''}`
-}
-
-function lookOf({ kind }: Token): string {
-  if (kind === 'page') return 'bg-spruce-soft'
-  if (kind === 'click' || kind === 'input' || kind === 'submit') return 'bg-ochre-soft'
-  if (kind === 'error' || kind === 'request' || kind === 'freeze') return 'bg-clay-soft text-clay'
-  return 'bg-chalk border border-line'
 }

@@ -3,10 +3,8 @@ import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useNavigate } from 'react-router'
 import { toast } from 'sonner'
 import { call } from '../../api/call.ts'
-import { Button } from '../../ui/controls.tsx'
 import { useDraft, useForget } from '../../ui/draft.ts'
-import { Dialog } from '../../ui/dialog.tsx'
-import { Failure } from '../../ui/states.tsx'
+import { FormDialog } from '../../ui/form-dialog.tsx'
 import { aboutOf, newDraft, SiteFields } from './site-fields.tsx'
 
 /** Takes another site in; its own setup opens then. */
@@ -26,29 +24,17 @@ export function NewSite({ close }: { close: () => void }) {
     },
   })
   return (
-    <Dialog
-      open
-      onClose={close}
+    <FormDialog
       title="Add a site"
       description="Each site has data, funnels and fixes of its own."
       wide
+      close={close}
+      submit={() => create.mutate()}
+      submitText="Add site"
+      error={create.error}
+      saving={create.isPending}
     >
-      <form
-        className="space-y-4"
-        onSubmit={(event) => {
-          event.preventDefault()
-          create.mutate()
-        }}
-      >
-        <SiteFields draft={draft} setDraft={setDraft} />
-        {create.error && <Failure error={create.error} />}
-        <div className="flex justify-end gap-2">
-          <Button onClick={close}>Cancel</Button>
-          <Button type="submit" look="primary" disabled={create.isPending}>
-            Add site
-          </Button>
-        </div>
-      </form>
-    </Dialog>
+      <SiteFields draft={draft} setDraft={setDraft} />
+    </FormDialog>
   )
 }

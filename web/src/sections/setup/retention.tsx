@@ -25,8 +25,8 @@ export function Retention() {
   })
   const save = useMutation({
     mutationFn: () => {
-      const { name, origins, timeZone, currency, sessionLimitMin, goal } = site
-      const about = { name, origins, timeZone, currency, sessionLimitMin, goal }
+      const { name, origins, timeZone, currency, rates, sessionLimitMin, goal } = site
+      const about = { name, origins, timeZone, currency, rates, sessionLimitMin, goal }
       return call(updateSite, { site: site.key }, { ...about, ...wanted })
     },
     onSuccess: () => {

@@ -4,9 +4,11 @@ import { toast } from 'sonner'
 import { useSite } from '../../app/lens.ts'
 import { Button } from '../../ui/controls.tsx'
 import { count, moment } from '../../ui/format.ts'
-import { DataIn } from './data-in.tsx'
+import { DataIn } from './import-files.tsx'
 import { NewSite } from './new-site.tsx'
+import { MoneyTaken } from './money-taken.tsx'
 import { OneVisitor } from './one-visitor.tsx'
+import { Refused } from './refused.tsx'
 import { Retention } from './retention.tsx'
 import { SiteForm } from './site-form.tsx'
 
@@ -36,6 +38,12 @@ export function SetupPage() {
           answer. Restore the database from a backup; all else goes on.
         </p>
       ))}
+      {site.full.length > 0 && (
+        <p className="rounded-md border border-line px-3 py-2 text-ink-soft">
+          There are more different values of {site.full.join(', ')} than are told apart; the rest counts as
+          “(other)”.
+        </p>
+      )}
       {site.streamed > 0 && (
         <p className="rounded-md border border-line px-3 py-2 text-ink-soft">
           {count(site.streamed)} blocks do not fit into the memory set aside (MEMORY_MB) and are read from the
@@ -68,6 +76,7 @@ export function SetupPage() {
         </div>
         <Arrival lastMs={site.lastMs} timeZone={site.timeZone} />
       </section>
+      <Refused />
       <DataIn />
       <section>
         <h2 className="mb-1">Take data out</h2>
@@ -80,6 +89,7 @@ export function SetupPage() {
         </p>
       </section>
       <SiteForm />
+      <MoneyTaken />
       <Retention />
       <OneVisitor />
       {adding && <NewSite close={() => setAdding(false)} />}

@@ -6,6 +6,8 @@ export type SiteDraft = Pick<Site, 'name' | 'timeZone' | 'currency'> & {
   origins: string
   /** minutes, as typed */
   sessionLimit: string
+  /** one rate a line: currency, day, worth of one unit */
+  rates: string
 }
 
 /** The zone of this browser is offered first; a browser may know it by a name that its own list lacks. */
@@ -20,17 +22,38 @@ const CURRENCIES = Intl.supportedValuesOf('currency')
 const CURRENCY_NAMES = new Intl.DisplayNames('en', { type: 'currency' })
 
 export function newDraft(): SiteDraft {
-  return { name: '', origins: '', timeZone: ZONES[0]!, currency: 'EUR', sessionLimit: '30' }
+  return { name: '', origins: '', timeZone: ZONES[0]!, currency: 'EUR', sessionLimit: '30', rates: '' }
 }
 
 export function draftOf(site: Site): SiteDraft {
-  const { name, origins, timeZone, currency, sessionLimitMin } = site
-  return { name, origins: origins.join('\n'), timeZone, currency, sessionLimit: String(sessionLimitMin) }
+  const { name, origins, timeZone, currency, sessionLimitMin, rates } = site
+  return {
+    ...{ name, timeZone, currency, sessionLimit: String(sessionLimitMin) },
+    origins: origins.join('\n'),
+    rates: rates.map((one) => `${one.currency} ${one.from} ${one.rate}`).join('\n'),
+  }
 }
 
 /** What a draft says, as the server takes it. */
-export function aboutOf({ origins, sessionLimit, ...rest }: SiteDraft) {
-  return { ...rest, origins: origins.split(/\s+/).filter(Boolean), sessionLimitMin: Number(sessionLimit) }
+export function aboutOf({ origins, sessionLimit, rates, ...rest }: SiteDraft) {
+  return {
+    ...rest,
+    rates: ratesOf(rates),
+    origins: origins.split(/\s+/).filter(Boolean),
+    sessionLimitMin: Number(sessionLimit),
+  }
+}
+
+/** Rates as they are typed, a line each; what cannot be read is left for the server to refuse. */
+function ratesOf(text: string): Site['rates'] {
+  return text
+    .split('\n')
+    .map((line) => line.trim())
+    .filter(Boolean)
+    .map((line) => {
+      const [currency = '', from = '', rate = ''] = line.split(/\s+/)
+      return { currency, from, rate: Number(rate) }
+    })
 }
 
 /** What a site is called, where it is, and how its days, money and visits are counted. */
@@ -94,6 +117,17 @@ export function SiteFields({ draft, setDraft }: { draft: SiteDraft; setDraft: (d
           />
         </Field>
       </div>
+      <Field
+        label="Other currencies"
+        hint={`One rate a line: currency, first day, what one unit is worth in ${draft.currency}, such as USD 2026-01-01 0.92. Amounts without a rate are never added; they are counted apart.`}
+      >
+        <textarea
+          rows={2}
+          className={`${inputLook} font-mono text-xs`}
+          value={draft.rates}
+          onChange={(event) => setDraft({ ...draft, rates: event.target.value })}
+        />
+      </Field>
     </>
   )
 }

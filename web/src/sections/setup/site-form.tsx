@@ -1,11 +1,12 @@
-import { useDraft, useForget } from '../../ui/draft.ts'
 import { updateSite } from '@dust-trail/api'
+import { questions } from '@dust-trail/core'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { toast } from 'sonner'
 import { call } from '../../api/call.ts'
-import { useCatalogue } from '../../api/queries.ts'
+import { useQuestion } from '../../api/use-question.ts'
 import { useLens, useSite } from '../../app/lens.ts'
 import { Button, Field, Select } from '../../ui/controls.tsx'
+import { useDraft, useForget } from '../../ui/draft.ts'
 import { count } from '../../ui/format.ts'
 import { Failure } from '../../ui/states.tsx'
 import { aboutOf, draftOf, SiteFields } from './site-fields.tsx'
@@ -18,9 +19,9 @@ export function SiteForm() {
   const [draft, setDraft] = useDraft('site/draft', draftOf(site))
   const [goal, setGoal] = useDraft('site/goal', site.goal)
   const forget = useForget()
-  const pages = useCatalogue(site.key, lens).data?.pages ?? []
-  const known = new Map(pages.map(({ page, sessions }) => [page, sessions]))
-  const choices = [...new Set([...site.pageGroups.map(({ name }) => name), ...known.keys()])]
+  const pages = useQuestion(questions.catalogue, lens, {}).data?.pages ?? []
+  const sessionsOf = new Map(pages.map(({ page, sessions }) => [page, sessions]))
+  const choices = [...new Set([...site.pageGroups.map(({ name }) => name), ...sessionsOf.keys()])]
   const save = useMutation({
     mutationFn: () => {
       const { retentionDays, recordingDays } = site
@@ -49,7 +50,7 @@ export function SiteForm() {
           {(goal === '' ? choices : [...new Set([goal, ...choices])]).map((page) => (
             <option key={page} value={page}>
               {page}
-              {known.has(page) ? ` (${count(known.get(page)!)} sessions in the lens)` : ''}
+              {sessionsOf.has(page) ? ` (${count(sessionsOf.get(page)!)} sessions in the lens)` : ''}
             </option>
           ))}
         </Select>

@@ -1,0 +1,37 @@
+import { isConnected, quiet } from '../dom.ts'
+
+/*
+ * Shadow trees, those that are closed to the page's own script as well: their hosts are known from the moment they are
+ * made, where this script was there first.
+ */
+
+const roots = new WeakMap<Element, ShadowRoot>()
+const readRoot = Object.getOwnPropertyDescriptor(Element.prototype, 'shadowRoot')?.get
+
+export function shadowOf(element: Element): ShadowRoot | null {
+  return roots.get(element) ?? (readRoot?.call(element) as ShadowRoot | null | undefined) ?? null
+}
+
+let learn: ((root: ShadowRoot) => void) | undefined
+
+/** A shadow tree was come across that may have been made before this script was there. */
+export function metShadow(root: ShadowRoot): void {
+  learn?.(root)
+}
+
+/** Whether an element may have a tree inside that nobody can look into. */
+export function isSealed(element: Element, name: string): boolean {
+  return name.includes('-') && !shadowOf(element) && isConnected(element) && !!customElements.get(name)
+}
+
+/** Learns of each shadow tree that is made from now on, or come across. */
+export function watchShadows(made: (root: ShadowRoot) => void): void {
+  learn = quiet(made)
+  const attach = Element.prototype.attachShadow
+  Element.prototype.attachShadow = function (init) {
+    const root = attach.call(this, init)
+    roots.set(this, root)
+    metShadow(root)
+    return root
+  }
+}

@@ -1,0 +1,50 @@
+import { describe } from './describe.ts'
+import { later } from './dom.ts'
+import { on } from './listen.ts'
+import type { Page } from './page.ts'
+import { intended } from './selector.ts'
+
+/** A zoom is over when nothing has changed for so long. */
+const ZOOM_ENDS_MS = 400
+const ZOOM_LEAST = 0.05
+/** A finger that goes so far, and twice as far aside as up or down, within so long, has swiped. */
+const SWIPE_PX = 50
+const SWIPE_MS = 800
+
+/** Sends zooming, by fingers or by the browser's own zoom, and swipes. */
+export function watchGestures({ send }: Page): void {
+  const zoomNow = () => (visualViewport?.scale ?? 1) * devicePixelRatio
+  let zoom = zoomNow()
+  let touch: { x: number; y: number; atMs: number } | undefined
+  /** where the last finger came down */
+  let place = {}
+  let timer = 0
+  const zoomed = () => {
+    clearTimeout(timer)
+    timer = later(() => {
+      const by = Math.round((zoomNow() / zoom) * 100) / 100
+      zoom = zoomNow()
+      if (Math.abs(by - 1) >= ZOOM_LEAST)
+        send({ kind: 'gesture', name: 'zoom', ...place, props: { by, scale: visualViewport?.scale ?? 1 } })
+    }, ZOOM_ENDS_MS)
+  }
+  visualViewport?.addEventListener('resize', zoomed)
+  on(window, 'resize', zoomed)
+
+  on(document, 'touchstart', ({ touches }) => {
+    const { clientX: x, clientY: y } = touches[0]!
+    place = { x: Math.round(x + scrollX), y: Math.round(y + scrollY) }
+    touch = touches.length === 1 ? { x, y, atMs: performance.now() } : undefined
+  })
+  on(document, 'touchend', ({ changedTouches, target }) => {
+    const from = touch
+    const [to] = changedTouches
+    touch = undefined
+    if (!from || !to || performance.now() - from.atMs > SWIPE_MS || !(target instanceof Element)) return
+    const across = to.clientX - from.x
+    if (Math.abs(across) < SWIPE_PX || Math.abs(across) < 2 * Math.abs(to.clientY - from.y)) return
+    const { element, interactive } = intended(target)
+    const props = { to: across < 0 ? 'left' : 'right' }
+    send({ kind: 'gesture', name: 'swipe', target: describe(element, interactive), ...place, props })
+  })
+}

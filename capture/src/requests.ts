@@ -1,0 +1,67 @@
+import { now, quiet } from './dom.ts'
+import { cleanUrl } from './mask.ts'
+import type { Page } from './page.ts'
+
+/** Sends the requests of the page with their outcome and what they came of; what is not ours goes through untouched. */
+export function watchRequests({ send, effects, causes }: Page, collectAddress: string): void {
+  /** @returns tells how it ended: a status, 0 = no answer, undefined = the page itself broke it off */
+  const begin = (method: string, address: string) => {
+    const url = cleanUrl(address)
+    if (!url || url.startsWith(collectAddress)) return undefined
+    const path = new URL(url).pathname.slice(0, 2048)
+    const t = now()
+    const answered = effects.request(path)
+    const cause = causes.of(`${method} ${path}`)
+    return (status: number | undefined) => {
+      answered()
+      if (status !== undefined)
+        send({
+          kind: 'request',
+          t,
+          method: method.toUpperCase().slice(0, 10),
+          path,
+          status,
+          ms: now() - t,
+          ...cause,
+        })
+    }
+  }
+
+  const watchAnswer = quiet(
+    (answer: Promise<Response>, input: RequestInfo | URL, init: RequestInit | undefined) => {
+      const request = input instanceof Request ? input : undefined
+      const end = begin(init?.method ?? request?.method ?? 'GET', request?.url ?? `${input as string}`)
+      if (end)
+        answer.then(
+          ({ status }) => end(status),
+          (error: unknown) => end((error as Error | undefined)?.name === 'AbortError' ? undefined : 0),
+        )
+    },
+  )
+  const originalFetch = window.fetch
+  window.fetch = function (input, init) {
+    const answer = originalFetch.call(this, input, init)
+    watchAnswer(answer, input, init)
+    return answer
+  }
+
+  const prototype = XMLHttpRequest.prototype
+  const opened = new WeakMap<XMLHttpRequest, [string, string]>()
+  const { open: originalOpen, send: originalSend } = prototype
+  prototype.open = function (this: XMLHttpRequest, ...given: [string, string | URL]) {
+    opened.set(this, [`${given[0]}`, `${given[1] as string}`])
+    return originalOpen.apply(this, given as never)
+  }
+  const watchSent = quiet((request: XMLHttpRequest) => {
+    const about = opened.get(request)
+    const end = about && begin(...about)
+    if (!end) return
+    let aborted = false
+    request.addEventListener('abort', () => (aborted = true))
+    request.addEventListener('loadend', () => end(aborted ? undefined : request.status))
+  })
+  prototype.send = function (body) {
+    watchSent(this)
+    return originalSend.call(this, body)
+  }
+}

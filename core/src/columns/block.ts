@@ -1,0 +1,165 @@
+import { countBits } from '../stats/bit-count.ts'
+import type { Shape, TablesOf } from './layout.ts'
+import { bytesOf, codes, numbers, only, shapeOf, starts, times, viewTables, words } from './layout.ts'
+
+/**
+ * Sessions and their events as questions read them: each column as narrow as its numbers allow, what few events have in
+ * tables of its own, and the indexes that questions need. A block never changes. Made by compact.ts.
+ *
+ * Event i of session s lies at `firstEvent[s] <= i < firstEvent[s + 1]`, in order of time; signals and page views
+ * likewise. Codes point into the site's Dictionaries.
+ */
+export const BLOCK_LAYOUT = {
+  sessions: {
+    id: only('f64'),
+    /** milliseconds since 1970 */
+    startMs: only('f64'),
+    endMs: only('f64'),
+    visitor: only('u32'),
+    firstEvent: starts,
+    firstSignal: starts,
+    firstView: starts,
+    browser: codes,
+    os: codes,
+    country: codes,
+    channel: codes,
+    source: codes,
+    campaign: codes,
+    /** of the device, CSS px; 0 = not known */
+    width: only('u16'),
+    height: only('u16'),
+    /** 0 or 1 */
+    returning: only('u8'),
+    /** index into DEVICE_CLASSES + 1, 0 = not known */
+    device: only('u8'),
+  },
+  events: {
+    /** milliseconds since the start of the session */
+    atMs: times,
+    /** the page on which it happened */
+    page: codes,
+    target: codes,
+    /** text of the target; the variant; the answer */
+    text: codes,
+    /** action, gesture, signal name; request path; error message; experiment; question */
+    name: codes,
+    /** a bit for each event that has a row in `points`, and how many rows lie before each 32 events; see rowOf */
+    hasPoint: words,
+    pointsBefore: words,
+    /** the same for `views`, `measures` and `propped` */
+    isView: words,
+    viewsBefore: words,
+    hasMeasure: words,
+    measuresBefore: words,
+    hasProps: words,
+    propsBefore: words,
+    /** KIND_CODE */
+    kind: only('u8'),
+    /** index into EFFECTS + 1, 0 = not known */
+    effect: only('u8'),
+    /** FRICTION_BIT: what the click was part of */
+    friction: only('u8'),
+  },
+  /** where clicks fell; NaN = not known */
+  points: {
+    /** CSS px on the page */
+    x: only('f32'),
+    y: only('f32'),
+    /** share of the target's width and height */
+    rx: only('f32'),
+    ry: only('f32'),
+  },
+  /** numbers of events that have one; NaN = not known */
+  measures: {
+    /** status of a page or request, depth of a scroll, length of an input, ms of leave and freeze */
+    number: numbers,
+    /** ms until a page was there, ms of a request, value of an action */
+    amount: numbers,
+    /** of the value of an action; 0 = the site's own */
+    currency: codes,
+  },
+  /** events with free properties: those of row r lie at first[r] <= p < first[r + 1] in `props` */
+  propped: { first: starts },
+  props: {
+    key: codes,
+    /** its text; 0 where it is a number or a truth value */
+    text: codes,
+    /** its number, 0 or 1 for a truth value; NaN where it is a text */
+    number: numbers,
+  },
+  signals: {
+    /** milliseconds since the start of the session */
+    atMs: times,
+    page: codes,
+    target: codes,
+    text: codes,
+    name: codes,
+    /** how many clicks it took */
+    clicks: only('u16'),
+    /** index into SIGNAL_KINDS */
+    kind: only('u8'),
+  },
+  /** page views alone, in order of event */
+  views: { event: only('u32'), page: codes },
+  /** all events again, page by page, with the session of each: see page-index.ts */
+  postings: { event: only('u32'), session: codes },
+  /**
+   * pages on which anything happened: what happened on pages.page[k] lies at first[k] <= i < first[k + 1] in postings,
+   * views that are not the first of their session from again[k], what is no view of it from other[k]
+   */
+  pages: { page: codes, first: starts, again: only('u32'), other: only('u32') },
+} as const
+
+export type Block = TablesOf<typeof BLOCK_LAYOUT>
+export type BlockShape = Shape<typeof BLOCK_LAYOUT>
+
+/** How many bytes a block of such a shape takes, its indexes included. */
+export function blockBytes(shape: BlockShape): number {
+  return bytesOf(BLOCK_LAYOUT, shape)
+}
+
+/** A block over memory that threads can share. @throws RangeError where it is too small */
+export function viewBlock(shape: BlockShape, buffer: ArrayBufferLike): Block {
+  return viewTables(BLOCK_LAYOUT, shape, buffer)
+}
+
+/** What must be known to view the block's memory in another thread. */
+export function blockShape(block: Block): BlockShape {
+  return shapeOf(BLOCK_LAYOUT, block)
+}
+
+/** The row that event i has in a table of some events alone; -1 where it has none. */
+export function rowOf(has: Uint32Array, before: Uint32Array, i: number): number {
+  const word = has[i >>> 5]!
+  const bit = 1 << (i & 31)
+  if ((word & bit) === 0) return -1
+  return before[i >>> 5]! + countBits(word & (bit - 1))
+}
+
+/** How many page views of a block come before event i. */
+export function viewsBefore({ isView, viewsBefore: before }: Block['events'], i: number): number {
+  return before[i >>> 5]! + countBits(isView[i >>> 5]! & ((1 << (i & 31)) - 1))
+}
+
+/** Whether event i of a block is a page view. */
+export function isView({ isView: bits }: Block['events'], i: number): boolean {
+  return (bits[i >>> 5]! & (1 << (i & 31))) !== 0
+}
+
+/** The number of event i, see `measures`; NaN where it has none. */
+export function numberAt({ events, measures }: Block, i: number): number {
+  const row = rowOf(events.hasMeasure, events.measuresBefore, i)
+  return row < 0 ? NaN : measures.number[row]!
+}
+
+/** The amount of event i, see `measures`; NaN where it has none. */
+export function amountAt({ events, measures }: Block, i: number): number {
+  const row = rowOf(events.hasMeasure, events.measuresBefore, i)
+  return row < 0 ? NaN : measures.amount[row]!
+}
+
+/** Where the properties of event i lie in `props`: from the first number on, below the second. */
+export function propsRange({ events, propped }: Block, i: number): [from: number, to: number] {
+  const row = rowOf(events.hasProps, events.propsBefore, i)
+  return row < 0 ? [0, 0] : [propped.first[row]!, propped.first[row + 1]!]
+}

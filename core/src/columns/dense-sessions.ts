@@ -1,0 +1,157 @@
+import type { Line } from '../events/line.ts'
+import { DEVICE_CLASSES, EFFECTS } from '../events/line.ts'
+import { pagePath } from '../events/page-path.ts'
+import type { SessionRow } from '../events/session-row.ts'
+import type { DetectedSignal } from '../events/signal-kinds.ts'
+import { SIGNAL_KINDS } from '../events/signal-kinds.ts'
+import type { DenseBlock, DenseCounts } from './dense-block.ts'
+import { denseBlock } from './dense-block.ts'
+import type { Dictionaries } from './dictionaries.ts'
+import { FRICTION_BIT, KIND_CODE } from './event-codes.ts'
+
+/** Finds the signals in a session's lines: see signals/detect.ts. */
+export type SignalDetector = (lines: readonly Line[]) => readonly DetectedSignal[]
+
+/**
+ * Writes sessions as dense columns, in the order given.
+ *
+ * @param rows    each with at least one line, lines ascending in time
+ * @param detect  finds the signals of a session
+ * @throws RangeError where a session has no lines or they are out of order
+ */
+export function writeDenseSessions(
+  rows: readonly SessionRow[],
+  dictionaries: Dictionaries,
+  detect: SignalDetector,
+): DenseBlock {
+  const signals = rows.map((row) => detect(row.lines))
+  const counts: DenseCounts = { sessions: rows.length, events: 0, props: 0, signals: 0 }
+  rows.forEach((row, s) => {
+    counts.events += row.lines.length
+    counts.signals += signals[s]!.length
+    for (const line of row.lines) counts.props += propsOf(line).length
+  })
+  const block = denseBlock(counts)
+  const { sessions, events } = block
+  let event = 0
+  let prop = 0
+  let signal = 0
+  rows.forEach((row, s) => {
+    const [first] = row.lines
+    if (!first) throw new RangeError(`session ${row.id} has no lines`)
+    writeSession(sessions, s, row, dictionaries)
+    sessions.firstEvent[s] = event
+    sessions.firstSignal[s] = signal
+    const firstOfSession = event
+    /** the latest page, of all and by tab: a line without address belongs to that of its tab */
+    let latest = 0
+    const latestIn = new Map<string, number>()
+    let beforeMs = first.t
+    for (const line of row.lines) {
+      if (line.t < beforeMs) throw new RangeError(`lines of session ${row.id} are not in order of time`)
+      beforeMs = line.t
+      let page = line.tab === undefined ? latest : (latestIn.get(line.tab) ?? latest)
+      if (line.url !== undefined) {
+        page = latest = dictionaries.page.code(pagePath(line.url))
+        if (line.tab !== undefined) latestIn.set(line.tab, page)
+      }
+      events.firstProp[event] = prop
+      for (const [key, value] of propsOf(line)) {
+        block.props.key[prop] = dictionaries.propKey.code(key)
+        block.props.text[prop] = typeof value === 'string' ? dictionaries.propText.code(value) : 0
+        block.props.number[prop++] = typeof value === 'string' ? NaN : Number(value)
+      }
+      writeEvent(events, event++, line, first.t, page, dictionaries)
+    }
+    for (const one of signals[s]!) {
+      if (one.kind === 'rage click' || one.kind === 'dead click') {
+        const bit = one.kind === 'rage click' ? FRICTION_BIT.rage : FRICTION_BIT.dead
+        for (const i of one.lines) events.friction[firstOfSession + i]! |= bit
+      }
+      writeSignal(block, signal++, one, firstOfSession + one.first)
+    }
+  })
+  sessions.firstEvent[rows.length] = event
+  sessions.firstSignal[rows.length] = signal
+  events.firstProp[event] = prop
+  return block
+}
+
+type Props = [string, string | number | boolean][]
+const NO_PROPS: Props = []
+
+/** A line's free properties, and how many results a search page found, which is asked for like one. */
+function propsOf(line: Line): Props {
+  if (!line.props && line.results === undefined) return NO_PROPS
+  const props: Props = Object.entries(line.props ?? {})
+  return line.results === undefined ? props : [...props, ['results', line.results]]
+}
+
+function writeSession(
+  sessions: DenseBlock['sessions'],
+  s: number,
+  row: SessionRow,
+  dictionaries: Dictionaries,
+): void {
+  sessions.id[s] = row.id
+  sessions.visitor[s] = dictionaries.visitor.code(row.visitor)
+  sessions.returning[s] = row.returning ? 1 : 0
+  sessions.startMs[s] = row.lines[0]!.t
+  sessions.endMs[s] = row.lines[row.lines.length - 1]!.t
+  sessions.device[s] = row.device.class ? DEVICE_CLASSES.indexOf(row.device.class) + 1 : 0
+  sessions.browser[s] = dictionaries.browser.code(row.device.browser)
+  sessions.os[s] = dictionaries.os.code(row.device.os)
+  sessions.country[s] = dictionaries.country.code(row.country)
+  sessions.channel[s] = dictionaries.channel.code(row.channel)
+  sessions.source[s] = dictionaries.source.code(row.source)
+  sessions.campaign[s] = dictionaries.campaign.code(row.campaign)
+  sessions.width[s] = row.device.width ?? 0
+  sessions.height[s] = row.device.height ?? 0
+}
+
+function writeEvent(
+  events: DenseBlock['events'],
+  i: number,
+  line: Line,
+  startMs: number,
+  page: number,
+  dictionaries: Dictionaries,
+): void {
+  events.kind[i] = KIND_CODE[line.kind]
+  events.atMs[i] = line.t - startMs
+  events.page[i] = page
+  events.target[i] = dictionaries.target.code(line.target?.selector)
+  events.text[i] = dictionaries.text.code(line.target?.text ?? line.variant ?? line.text)
+  events.name[i] = dictionaries.name.code(
+    line.name ?? line.path ?? line.message ?? line.experiment ?? line.question,
+  )
+  events.x[i] = line.x ?? NaN
+  events.y[i] = line.y ?? NaN
+  events.rx[i] = line.rx ?? NaN
+  events.ry[i] = line.ry ?? NaN
+  events.effect[i] = line.effect ? EFFECTS.indexOf(line.effect) + 1 : 0
+  events.number[i] =
+    line.status ??
+    line.depth ??
+    line.length ??
+    line.score ??
+    (line.kind === 'action' ? NaN : (line.ms ?? NaN))
+  events.currency[i] = dictionaries.currency.code(line.value === undefined ? undefined : line.currency)
+  events.amount[i] = line.load ?? line.value ?? (line.kind === 'request' ? (line.ms ?? NaN) : NaN)
+}
+
+/** @param event  the one at which the signal begins */
+function writeSignal(
+  { signals, events }: DenseBlock,
+  g: number,
+  { kind, lines }: DetectedSignal,
+  event: number,
+): void {
+  signals.kind[g] = SIGNAL_KINDS.indexOf(kind)
+  signals.atMs[g] = events.atMs[event]!
+  signals.page[g] = events.page[event]!
+  signals.target[g] = events.target[event]!
+  signals.text[g] = events.text[event]!
+  signals.name[g] = events.name[event]!
+  signals.clicks[g] = lines.length
+}

@@ -1,0 +1,91 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { casesOf } from '../../../checks/cases.ts'
+import { SessionSet } from '../../columns/session-set.ts'
+import type { Line } from '../../events/line.ts'
+import { density } from '../../stats/density.ts'
+import { about, answerTo, blockOf, worlds } from '../../testing/world.ts'
+import { clickHeat } from './click-heat.ts'
+
+const ask = (sessions: Line[][], which: 'all' | 'rage' | 'dead') => {
+  const { block, names } = blockOf(sessions)
+  const of = [{ block, sessions: SessionSet.all(block.sessions.count) }]
+  return answerTo(clickHeat, of, { page: '/a', which }, about(names))
+}
+
+describe('clickHeat', () => {
+  it('counts the clicks on the page that a plain loop counts, each in one cell', () => {
+    fc.assert(
+      fc.property(worlds, (world) => {
+        let clicks = 0
+        let dead = 0
+        for (const lines of world) {
+          let here = ''
+          for (const line of lines) {
+            if (line.kind === 'page') here = line.url ?? ''
+            if (line.kind === 'click' && here === '/a') {
+              clicks++
+              if (line.effect === 'none') dead++
+            }
+          }
+        }
+        const heat = ask(world, 'all')
+        expect(heat.clicks).toBe(clicks)
+        const cells = heat.elements.flatMap(({ spots }) =>
+          spots.flatMap((spot) => spot.cells.map(([, n]) => n)),
+        )
+        expect(cells.reduce((a, b) => a + b, 0)).toBe(clicks)
+        expect(ask(world, 'dead').clicks).toBe(dead)
+        expect(heat.viewers).toBe(
+          world.filter((lines) => lines.some((line) => line.kind === 'page' && line.url === '/a')).length,
+        )
+      }),
+    )
+  })
+
+  it('lays members of one list together and keeps where each lies', () => {
+    const click = (t: number, nth: number): Line => ({
+      visitor: 'v',
+      t,
+      kind: 'click',
+      target: { selector: `ul > li:nth-of-type(${nth}) > a` },
+      rx: 0.5,
+      ry: 0.5,
+    })
+    const heat = ask([[{ visitor: 'v', t: 0, kind: 'page', url: '/a' }, click(1, 1), click(2, 2)]], 'all')
+    expect(heat.elements).toHaveLength(1)
+    expect(heat.elements[0]).toMatchObject({ selector: 'ul > li > a', clicks: 2, rate: { hits: 1, base: 1 } })
+    expect(heat.elements[0]!.spots.map((spot) => spot.selector)).toEqual([
+      'ul > li:nth-of-type(1) > a',
+      'ul > li:nth-of-type(2) > a',
+    ])
+  })
+})
+
+describe('density', () => {
+  interface Inputs {
+    points: [number, number][]
+    bandwidth: number
+    grid_x: number[]
+    grid_y: number[]
+  }
+  const [fixed] = casesOf<Inputs, { grid: number[][] }>('web', 'kernel_density_2d')
+  it(`agrees with a reference kernel density (${fixed!.id}: ${fixed!.source})`, () => {
+    const { points, bandwidth, grid_x, grid_y } = fixed!.inputs
+    // Our raster is measured at the middle of its cells, the case at whole numbers: half a cell apart.
+    const shifted = points.map(([x, y]) => ({ x: x + 0.5, y: y + 0.5, weight: 1 / points.length }))
+    const raster = density(shifted, grid_x.length, grid_y.length, bandwidth)
+    fixed!.expected.grid.forEach((column, x) =>
+      column.forEach((value, y) => expect(raster[y * grid_x.length + x]).toBeCloseTo(value, 4)),
+    )
+  })
+
+  it('spreads every click without losing or adding any, away from the edges', () => {
+    const raster = density([{ x: 50, y: 50, weight: 3 }], 100, 100, 4)
+    expect(raster.reduce((a, b) => a + b, 0)).toBeCloseTo(3, 2)
+  })
+
+  it('refuses a kernel without width', () => {
+    expect(() => density([], 1, 1, 0)).toThrow(RangeError)
+  })
+})

@@ -1,0 +1,242 @@
+import { z } from 'zod'
+import type { Names } from '../../labels/names.ts'
+import { selectionSchema } from '../../select/grammar/conditions.ts'
+import { viewersInTurn } from '../../select/page-sessions.ts'
+import { selectSessions } from '../../select/sessions.ts'
+import { countSchema } from '../../stats/rate.ts'
+import type { Row } from '../question.ts'
+import { columnQuestion, selectionNeeds } from '../question.ts'
+import type { CountedKeys, Keys } from './counted.ts'
+import { cutAt, cutsOf } from './cuts.ts'
+import { addEvents } from './event-paths.ts'
+import { mergeCounted } from './merge-counted.ts'
+import { PathKeys } from './path-keys.ts'
+import type { PathSpec } from './path-options.ts'
+import { pathOptionsSchema } from './path-options.ts'
+import { FAMILIES, PathTree } from './path-tree.ts'
+import type { TreeColumns } from './tree-columns.ts'
+import { cameThrough, joined, listedOf, treeOf } from './tree-columns.ts'
+import { addViews, listSelected, listViewers } from './view-paths.ts'
+
+/** So many different paths are finished sooner by several threads. */
+const WORTH_CUTTING = 10_000
+
+/** One place in the tree: how many sessions came this way, and how many of them ended here. */
+const nodeShape = {
+  kind: z.enum(['page', 'click']),
+  page: z.string().describe('page group; of a click the page it was on'),
+  selector: z.string().optional().describe('of a click: the element’s selector'),
+  sessions: countSchema,
+  /** sessions with nothing further */
+  ended: countSchema,
+}
+export type PathNode = z.infer<z.ZodObject<typeof nodeShape>> & {
+  /** the most walked ways on; what they leave of the sessions went on in ways too rare to be listed */
+  next: PathNode[]
+}
+const nodeSchema: z.ZodType<PathNode> = z.lazy(() => z.object({ ...nodeShape, next: z.array(nodeSchema) }))
+
+interface PathsFound {
+  sessions: number
+  groups: number
+  depth: number
+  /** while blocks are read: whole paths as numbers, where they fit into one, else a tree */
+  paths?: PathKeys | undefined
+  tree?: PathTree | undefined
+  /** when packed: different paths in ascending order and how many sessions took each, or the tree */
+  keys?: Keys | undefined
+  counts?: Uint32Array | undefined
+  columns?: TreeColumns | undefined
+}
+
+/** What comes out, as columns: hundreds of thousands of places are handed from thread to thread without a copy. */
+export interface PathColumns {
+  sessions: number
+  /** sessions with nothing after the moment */
+  ended: number
+  /** how many different places there are in the whole tree */
+  places: number
+  /** the listed ones as columns; node 0 is where all begin */
+  tree: {
+    parent: Uint32Array
+    /** index into parts */
+    part: Uint32Array
+    sessions: Uint32Array
+    ended: Uint32Array
+  }
+  /** what places can be; some may be met nowhere */
+  parts: Pick<PathNode, 'kind' | 'page' | 'selector'>[]
+}
+
+/**
+ * Where sessions went from a moment, as a prefix tree with counts: every node counts the sessions whose path begins like
+ * the way to it. Exact. With a depth of 1 it is what came directly next. With `most` at most so many places are
+ * listed, those with the most sessions; equally rare ones are all listed or none, so that it does not matter who was met
+ * first.
+ * Complexity: views (or events) after the moment until the depth is reached; founds hold distinct paths alone.
+ */
+export const paths = columnQuestion({
+  name: 'paths',
+  summary: 'where the sessions of a selection went from its moment, or where they had come from',
+  asked: z.strictObject({
+    selection: selectionSchema.describe('picks the sessions, and in each the moment the paths go out from'),
+    options: pathOptionsSchema.default(pathOptionsSchema.parse({})),
+  }),
+  answer: z.object({
+    sessions: countSchema,
+    /** sessions with nothing after the moment */
+    ended: countSchema,
+    /** how many different places there are in the whole tree */
+    places: countSchema,
+    next: z.array(nodeSchema),
+  }),
+  example: { selection: { type: 'everyone' }, options: { depth: 3 } },
+  needs: selectionNeeds,
+  adds: true,
+
+  scan(block, among, { selection, options, names }, onto?: PathsFound): PathsFound {
+    const spec = { ...options, names }
+    const found = onto ?? nothingFound(spec)
+    const viewers = found.paths && selection.type === 'page' && viewersInTurn(block, selection, names)
+    if (viewers) {
+      found.sessions += addViews(block, listViewers(block, among, viewers), spec, found.paths!)
+      return found
+    }
+    const selected = selectSessions(block, among, selection, names)
+    if (found.paths) found.sessions += addViews(block, listSelected(block, selected), spec, found.paths)
+    else found.sessions += addEvents(block, selected, spec, found.tree!)
+    return found
+  },
+
+  pack: packed,
+
+  merge(one, other) {
+    const a = packed(one)
+    const b = packed(other)
+    if (a.groups !== b.groups) throw new RangeError('paths of different page groups cannot be merged')
+    const { groups, depth } = a
+    const both = { sessions: a.sessions + b.sessions, groups, depth }
+    if (a.keys && b.keys) return { ...both, ...mergeCounted(a as CountedKeys, b as CountedKeys) }
+    const tree = PathTree.from(a.columns!, groups)
+    tree.add(b.columns!)
+    return { ...both, tree }
+  },
+
+  parts: {
+    cuts: ({ keys, groups, depth }, count) =>
+      keys && keys.length >= WORTH_CUTTING ? cutsOf(keys, groups, depth, count) : undefined,
+    split: ({ sessions, ...rest }, cuts) =>
+      cutAt(rest as CountedKeys, cuts).map((part, k) => {
+        return { ...rest, ...part, sessions: k === 0 ? sessions : 0 }
+      }),
+    finishPart({ sessions, groups, depth, ...rest }) {
+      const columns = treeOf(rest as CountedKeys, groups, depth)
+      return { sessions, groups, depth, columns: { ...columns, sessions: cameThrough(columns) } }
+    },
+    join: (parts) => ({
+      ...parts[0]!,
+      sessions: parts.reduce((sum, part) => sum + part.sessions, 0),
+      columns: joined(parts.map((part) => part.columns as Required<TreeColumns>)),
+    }),
+  },
+
+  finish(found, { names, options: { most } }): PathColumns {
+    const { sessions, groups, depth, ...rest } = packed(found)
+    const columns = rest.keys ? treeOf(rest as CountedKeys, groups, depth) : rest.columns!
+    const { clicks } = columns
+    const { parent, code: part, ended, ...listed } = listedOf(columns, most)
+    const codes = groups + clicks.length
+    const met = part.length < codes ? metIn(part, codes) : Array.from({ length: codes }, (_, code) => code)
+    const parts = met.map((code) => partOf(code, groups, clicks, names))
+    const tree = { parent, part, sessions: listed.sessions, ended }
+    return { sessions, ended: ended[0]!, places: listed.places, tree, parts }
+  },
+
+  toAnswer(result) {
+    const { sessions, ended, places } = result
+    return { sessions, ended, places, next: pathNodes(result) }
+  },
+
+  table: ({ next }) => rowsOf(next, []),
+})
+
+/** What was found in the form in which it is merged and handed over. */
+function packed({ sessions, groups, depth, paths, tree, keys, counts, columns }: PathsFound): PathsFound {
+  return {
+    ...{ sessions, groups, depth },
+    ...(paths ? paths.counted() : { keys, counts }),
+    columns: tree ? tree.columns() : columns,
+  }
+}
+
+function rowsOf(nodes: readonly PathNode[], before: readonly string[]): Row[] {
+  return nodes.flatMap((node) => {
+    const path = [...before, node.selector ? `${node.page}: ${node.selector}` : node.page]
+    return [
+      { path: path.join(' > '), steps: path.length, sessions: node.sessions, ended: node.ended },
+      ...rowsOf(node.next, path),
+    ]
+  })
+}
+
+/** The listed places as a tree of objects, the most walked first. */
+export function pathNodes({ tree, parts }: PathColumns): PathNode[] {
+  const nodes = Array.from(tree.parent, (_, k): PathNode => ({
+    ...parts[tree.part[k]!]!,
+    sessions: tree.sessions[k]!,
+    ended: tree.ended[k]!,
+    next: [],
+  }))
+  for (let k = 1; k < nodes.length; k++) nodes[tree.parent[k]!]!.next.push(nodes[k]!)
+  for (const node of nodes) node.next.sort(largestFirst)
+  return nodes[0]!.next
+}
+
+function nothingFound({ names, of, depth }: PathSpec): PathsFound {
+  const groups = names.groups.names.length
+  return of === 'pages' && PathKeys.fit(groups, depth)
+    ? { sessions: 0, groups, depth, paths: new PathKeys(groups, depth) }
+    : { sessions: 0, groups, depth, tree: new PathTree(groups) }
+}
+
+/** Those of so many codes that are in a short column, which from then on holds their places in this list. */
+function metIn(column: Uint32Array, codes: number): number[] {
+  const met: number[] = []
+  /** by code its place plus 1; 0 = not there yet */
+  const place = new Uint32Array(codes)
+  for (let k = 0; k < column.length; k++) {
+    const code = column[k]!
+    place[code] ||= met.push(code)
+    column[k] = place[code] - 1
+  }
+  return met
+}
+
+function partOf(
+  code: number,
+  groups: number,
+  clicks: readonly number[],
+  names: Names,
+): PathColumns['parts'][0] {
+  if (code < groups) return { kind: 'page', page: names.groups.names[code]! }
+  const click = clicks[code - groups]!
+  return {
+    kind: 'click',
+    page: names.groups.names[Math.floor(click / FAMILIES)]!,
+    selector: names.families.names[click % FAMILIES]!,
+  }
+}
+
+function largestFirst(a: PathNode, b: PathNode): number {
+  return (
+    b.sessions - a.sessions ||
+    byText(a.page, b.page) ||
+    byText(a.kind, b.kind) ||
+    byText(a.selector ?? '', b.selector ?? '')
+  )
+}
+
+/** By code unit: a tree may have very many ties, and this is many times as fast as by language. */
+function byText(a: string, b: string): number {
+  return a < b ? -1 : a > b ? 1 : 0
+}

@@ -1,0 +1,183 @@
+import type { Block } from '../../columns/block.ts'
+import type { Codes } from '../../columns/layout.ts'
+import { Scratch } from '../../columns/scratch.ts'
+import type { SessionSet } from '../../columns/session-set.ts'
+import type { EventList } from '../../select/matching-events.ts'
+import type { SelectedSessions } from '../../select/selected-sessions.ts'
+import { NO_EVENT } from '../../select/selected-sessions.ts'
+import { countBits } from '../../stats/bit-count.ts'
+import type { PathKeys } from './path-keys.ts'
+import type { PathSpec } from './path-options.ts'
+
+/** Adds the page groups of the views after or before the moment in each listed session; returns how many these are. */
+export function addViews(
+  block: Block,
+  listed: Listed,
+  { direction, depth, fold, names: { groups } }: PathSpec,
+  paths: PathKeys,
+): number {
+  const { groupOf } = groups
+  const onward = direction === 'onward'
+  findWays(block, listed, onward, groupOf)
+  const walked: Walked = {
+    page: block.views.page,
+    groupOf,
+    step: onward ? 1 : -1,
+    depth,
+    fold,
+    bits: paths.bits,
+  }
+  const keys = paths.withRoomFor(listed.count)
+  if (keys instanceof Int32Array) narrowKeys(listed, walked, keys, paths.length)
+  else wideKeys(listed, walked, keys, paths.length)
+  paths.length += listed.count
+  return listed.count
+}
+
+/** Sessions with the moment in each, and the way that a path takes through each. */
+interface Listed {
+  count: number
+  session: Uint32Array
+  /** NO_EVENT where there is none */
+  moment: Uint32Array
+  /** the way goes from this view to that one, the latter left out; filled by findWays */
+  from: Int32Array
+  to: Int32Array
+  /** the page group it starts at; -1 = none */
+  group: Int32Array
+}
+
+/** Lists of the sessions of one block; they are valid until the next block is asked about. */
+const scratch = new Scratch((rows) => ({
+  session: new Uint32Array(rows + 1),
+  moment: new Uint32Array(rows + 1),
+  from: new Int32Array(rows),
+  to: new Int32Array(rows),
+  group: new Int32Array(rows),
+}))
+
+/** The selected sessions of a block, good until the next block is asked about, as are their ways. */
+export function listSelected(block: Block, { sessions, event }: SelectedSessions): Listed {
+  const room = scratch.lend(block.sessions.count)
+  const { session, moment } = room
+  const count = sessions.listInto(session)
+  for (let j = 0; j < count; j++) moment[j] = event[session[j]!]!
+  return { ...room, count }
+}
+
+/** The same from a list of the only moment that each session has. */
+export function listViewers(
+  block: Block,
+  among: SessionSet,
+  { event, session: sessionOf, ranges }: EventList,
+): Listed {
+  const room = scratch.lend(block.sessions.count)
+  const { session, moment } = room
+  const everyone = among.count() === block.sessions.count
+  const [from = 0, to = 0] = ranges
+  let count = 0
+  for (let i = from; i < to; i++) {
+    const s = sessionOf[i]!
+    session[count] = s
+    moment[count] = event[i]!
+    count += everyone || among.has(s) ? 1 : 0
+  }
+  return { ...room, count }
+}
+
+/** Finds the way through each listed session. */
+function findWays(
+  { events, sessions: { firstView }, views: { page } }: Block,
+  { count, session, moment, from, to, group }: Listed,
+  onward: boolean,
+  groupOf: Uint32Array,
+): void {
+  // Read once here: a function that is called for each session would look these columns up each time.
+  const { isView, viewsBefore: before, page: pageOf } = events
+  for (let j = 0; j < count; j++) {
+    const s = session[j]!
+    const at = moment[j]!
+    to[j] = onward ? firstView[s + 1]! : firstView[s]! - 1
+    if (at === NO_EVENT) {
+      from[j] = onward ? firstView[s]! : firstView[s + 1]! - 1
+      group[j] = -1
+      continue
+    }
+    const word = isView[at >>> 5]!
+    const bit = 1 << (at & 31)
+    const view = before[at >>> 5]! + countBits(word & (bit - 1))
+    const viewed = (word & bit) !== 0
+    group[j] = groupOf[viewed ? page[view]! : pageOf[at]!]!
+    from[j] = onward ? view + (viewed ? 1 : 0) : view - 1
+  }
+}
+
+/** What is the same for all ways. */
+interface Walked {
+  /** of each view */
+  page: Codes
+  groupOf: Uint32Array
+  step: 1 | -1
+  depth: number
+  fold: boolean
+  /** of a digit */
+  bits: number
+}
+
+/**
+ * Writes the keys of paths that are 32-bit numbers. Branch-free: a view that is folded adds a digit of no bits, since
+ * whether it is folded is unpredictable and mispredicted branches would dominate.
+ */
+function narrowKeys(
+  { count, from, to, group }: Listed,
+  { page, groupOf, step, depth, fold, bits }: Walked,
+  keys: Int32Array,
+  at: number,
+): void {
+  const all = depth * bits
+  const always = fold ? 0 : -1
+  for (let j = 0; j < count; j++) {
+    const end = to[j]!
+    let last = group[j]!
+    let key = 0
+    let left = all
+    let view = from[j]!
+    for (; view !== end && left > 0; view += step) {
+      const code = groupOf[page[view]!]!
+      // All bits where the code is another one, else none.
+      const counts = (((code - last) | (last - code)) >> 31) | always
+      last = code
+      left -= bits & counts
+      key |= ((code + 1) & counts) << left
+    }
+    if (left === 0 && fold) while (view !== end && groupOf[page[view]!]! === last) view += step
+    keys[at + j] = (key << 1) | (view === end ? 0 : 1)
+  }
+}
+
+/** The same for keys that need more bits. */
+function wideKeys(
+  { count, from, to, group }: Listed,
+  { page, groupOf, step, depth, fold, bits }: Walked,
+  keys: Float64Array,
+  at: number,
+): void {
+  const base = 2 ** bits
+  const worth = Float64Array.from({ length: depth + 1 }, (_, behind) => base ** behind)
+  for (let j = 0; j < count; j++) {
+    const end = to[j]!
+    let last = group[j]!
+    let key = 0
+    let left = depth
+    let view = from[j]!
+    for (; view !== end && left > 0; view += step) {
+      const code = groupOf[page[view]!]!
+      if (fold && code === last) continue
+      last = code
+      key = key * base + code + 1
+      left--
+    }
+    if (left === 0 && fold) while (view !== end && groupOf[page[view]!]! === last) view += step
+    keys[at + j] = 2 * key * worth[left]! + (view === end ? 0 : 1)
+  }
+}

@@ -1,0 +1,116 @@
+import { z } from 'zod'
+import type { Block } from '../../columns/block.ts'
+import type { Dictionaries } from '../../columns/dictionaries.ts'
+import { KIND_CODE } from '../../columns/event-codes.ts'
+import { DEVICE_CLASSES } from '../../events/line.ts'
+import { SIGNAL_KINDS } from '../../events/signal-kinds.ts'
+import type { SelectedSessions } from '../../select/selected-sessions.ts'
+import { momentOf } from '../../select/selected-sessions.ts'
+import { countSchema } from '../../stats/rate.ts'
+
+/** One session in a list: enough to decide whether to watch it, and from which moment. */
+export const sessionSummarySchema = z.object({
+  id: z.string(),
+  visitor: z.string(),
+  startMs: z.number(),
+  durationMs: z.number(),
+  device: z.enum(DEVICE_CLASSES).nullable(),
+  browser: z.string(),
+  system: z.string(),
+  country: z.string(),
+  channel: z.string(),
+  returning: z.boolean(),
+  pages: countSchema,
+  clicks: countSchema,
+  entry: z.string(),
+  exit: z.string(),
+  signals: z.array(z.object({ kind: z.enum(SIGNAL_KINDS), count: countSchema })),
+  momentMs: z
+    .number()
+    .nullable()
+    .describe(
+      'when to begin watching, milliseconds since the start: the selection’s moment, else the first signal; null = the start',
+    ),
+})
+export type SessionSummary = z.infer<typeof sessionSummarySchema>
+
+export const WATCH_ORDERS = ['telling', 'newest', 'longest'] as const
+export type WatchOrder = (typeof WATCH_ORDERS)[number]
+
+/**
+ * The selected sessions of a block as a list, most telling first: by signals at or after the moment, then by signals
+ * in all, then newest; ties by id.
+ */
+export function summarise(
+  block: Block,
+  selected: SelectedSessions,
+  dictionaries: Dictionaries,
+): (SessionSummary & { telling: number })[] {
+  return [...selected.sessions].map((s) => {
+    const moment = momentOf(block, selected, s)
+    const counts = new Map<number, number>()
+    let after = 0
+    for (let i = block.sessions.firstSignal[s]!; i < block.sessions.firstSignal[s + 1]!; i++) {
+      const kind = block.signals.kind[i]!
+      counts.set(kind, (counts.get(kind) ?? 0) + 1)
+      if (!(block.signals.atMs[i]! < moment)) after++
+    }
+    const total = block.sessions.firstSignal[s + 1]! - block.sessions.firstSignal[s]!
+    return {
+      ...describe(block, s, dictionaries),
+      signals: [...counts]
+        .sort(([a], [b]) => a - b)
+        .map(([kind, count]) => ({ kind: SIGNAL_KINDS[kind]!, count })),
+      momentMs: Number.isNaN(moment)
+        ? total
+          ? block.signals.atMs[block.sessions.firstSignal[s]!]!
+          : null
+        : moment,
+      telling: after * 1000 + total,
+    }
+  })
+}
+
+type Place = Pick<SessionSummary, 'durationMs' | 'startMs' | 'id'> & { telling: number }
+
+/** Compares two sessions for a list. */
+export function watchOrder(order: WatchOrder) {
+  return (a: Place, b: Place): number =>
+    (order === 'telling' ? b.telling - a.telling : order === 'longest' ? b.durationMs - a.durationMs : 0) ||
+    b.startMs - a.startMs ||
+    Number(a.id) - Number(b.id)
+}
+
+function describe(
+  block: Block,
+  s: number,
+  dictionaries: Dictionaries,
+): Omit<SessionSummary, 'signals' | 'momentMs'> {
+  const { sessions, events } = block
+  let pages = 0
+  let clicks = 0
+  let entry = 0
+  let exit = 0
+  for (let i = sessions.firstEvent[s]!; i < sessions.firstEvent[s + 1]!; i++) {
+    if (events.kind[i] === KIND_CODE.click) clicks++
+    if (events.kind[i] !== KIND_CODE.page) continue
+    if (pages++ === 0) entry = events.page[i]!
+    exit = events.page[i]!
+  }
+  return {
+    id: String(sessions.id[s]!),
+    visitor: dictionaries.visitor.word(sessions.visitor[s]!),
+    startMs: sessions.startMs[s]!,
+    durationMs: sessions.endMs[s]! - sessions.startMs[s]!,
+    device: DEVICE_CLASSES[sessions.device[s]! - 1] ?? null,
+    browser: dictionaries.browser.values[sessions.browser[s]!]!,
+    system: dictionaries.os.values[sessions.os[s]!]!,
+    country: dictionaries.country.values[sessions.country[s]!]!,
+    channel: dictionaries.channel.values[sessions.channel[s]!]!,
+    returning: sessions.returning[s] === 1,
+    pages,
+    clicks,
+    entry: dictionaries.page.values[entry]!,
+    exit: dictionaries.page.values[exit]!,
+  }
+}

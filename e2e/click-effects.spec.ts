@@ -1,0 +1,90 @@
+import { expect, test } from '@playwright/test'
+
+const BASE = process.env['BASE_URL'] ?? 'http://127.0.0.1:4180'
+
+/** What is clicked, on a page of its own, and what is to be told of it. */
+const PLACES: [name: string, html: string, script: string, effect: string][] = [
+  ['a dead button', '<button id="it">Go</button>', '', 'none'],
+  ['a button that is switched off', '<button id="it" disabled>Go</button>', '', 'none'],
+  [
+    'a dead button beside a clock',
+    '<button id="it">Go</button><p id="own">0</p>',
+    'let n = 0; setInterval(() => { own.textContent = ++n }, 300)',
+    'none',
+  ],
+  [
+    'a button that sends a beacon',
+    '<button id="it">Go</button>',
+    "it.onclick = () => navigator.sendBeacon('/nowhere', 'x')",
+    'none',
+  ],
+  [
+    'a button that shows the focus',
+    '<style>#it:focus{box-shadow:0 0 0 4px red}</style><button id="it">Go</button>',
+    '',
+    'none',
+  ],
+  [
+    'a menu within a shadow tree',
+    '<x-menu id="it" style="display:inline-block"></x-menu>',
+    "customElements.define('x-menu', class extends HTMLElement { constructor() { super(); const r = this.attachShadow({ mode: 'open' }); r.innerHTML = '<button>Menu</button><p hidden>One</p>'; r.firstChild.onclick = () => { r.lastChild.hidden = false } } })",
+    'change',
+  ],
+  [
+    'a menu made of rules alone',
+    '<style>#m{display:none}nav:focus-within #m{display:block}</style><nav><button id="it">Menu</button><p id="m">One</p></nav>',
+    '',
+    'change',
+  ],
+  [
+    'an answer that comes late',
+    '<button id="it">Go</button><p id="out">Before</p>',
+    "it.onclick = () => fetch('/late').then(() => { out.textContent = 'After' })",
+    'change',
+  ],
+  [
+    'a filled clipboard',
+    '<button id="it">Copy</button>',
+    "it.onclick = () => Clipboard.prototype.writeText.call(navigator.clipboard, 'x').catch(() => undefined)",
+    'change',
+  ],
+  ['a phone link', '<a id="it" href="tel:+123">Call</a>', '', 'navigate'],
+]
+
+test('what came of a click is told as a person would see it', async ({ browser }) => {
+  const told = await Promise.all(
+    PLACES.map(async ([name, html, script]) => {
+      const context = await browser.newContext()
+      const page = await context.newPage()
+      const effects: (string | undefined)[] = []
+      await page.route('**/*', async (route) => {
+        const url = new URL(route.request().url())
+        if (url.pathname === '/capture.js') return route.continue()
+        if (url.pathname === '/late') await new Promise((done) => setTimeout(done, 1600))
+        if (url.pathname === '/collect') {
+          const { lines } = JSON.parse(route.request().postData() ?? '{"lines":[]}') as {
+            lines: { kind: string; effect?: string }[]
+          }
+          for (const line of lines) if (line.kind === 'click') effects.push(line.effect)
+          return route.fulfill({ status: 204 })
+        }
+        return route.fulfill({
+          contentType: 'text/html',
+          body: `<!doctype html><title>Place</title><body>${html}<script>${script}</script><script async src="/capture.js" data-site="shop"></script>`,
+        })
+      })
+      await page.goto(`${BASE}/place`)
+      await page.waitForTimeout(2500)
+      const { x, y, width, height } = (await page.locator('#it').boundingBox())!
+      await page.mouse.move(x + width / 2, y + height / 2)
+      await page.waitForTimeout(200)
+      await page.mouse.down()
+      await page.waitForTimeout(60)
+      await page.mouse.up()
+      await expect.poll(() => effects.length, { timeout: 15_000, message: name }).toBeGreaterThan(0)
+      await context.close()
+      return [name, effects[0]]
+    }),
+  )
+  expect(told).toEqual(PLACES.map(([name, , , effect]) => [name, effect]))
+})

@@ -1,0 +1,33 @@
+import { expect, test } from '@playwright/test'
+import { ALL } from './all-days.ts'
+
+test('tiny arrows are found through the clicks that missed them, and those who missed are watched', async ({
+  page,
+}) => {
+  await page.goto(`/friction?${ALL}`)
+  const spots = page.getByRole('region', { name: 'Hot spots' })
+  await spots.getByRole('combobox', { name: 'Kind of signal' }).selectOption('near miss')
+  await expect(spots).toContainText('a few pixels beside a control')
+  const row = spots.getByRole('row', { name: /near miss/ }).first()
+  await expect(row).toContainText('Observing nights')
+  await row.getByRole('button', { name: 'near miss' }).click()
+  const closeUp = page.getByRole('region', { name: 'Close-up' })
+  await expect(closeUp).toContainText(/[\d,]+ sessions/)
+  await closeUp.getByRole('tab', { name: /Watch/ }).click()
+  await expect(closeUp.locator('tr[data-row]').first()).toBeVisible()
+})
+
+test('a slow page from one date on is what is new since the days before', async ({ page, request }) => {
+  // The release in the middle of the period: whenever the demo was loaded, its two halves lie side by side.
+  const site = (
+    (await (await request.get('/api/v1/sites')).json()) as { days: { from: string; to: string } }[]
+  )[0]!
+  const middle = new Date((Date.parse(site.days.from) + Date.parse(site.days.to)) / 2)
+    .toISOString()
+    .slice(0, 10)
+  await page.goto(`/friction?from=${middle}&to=${site.days.to}&vs=before`)
+  const worse = page.getByRole('region', { name: 'New or worse' })
+  await expect(worse.getByRole('row', { name: /slow page.*A night/ })).toBeVisible()
+  await worse.getByRole('button', { name: 'slow page' }).first().click()
+  await expect(page.getByRole('region', { name: 'Close-up' })).toContainText('A night')
+})

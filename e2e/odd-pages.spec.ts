@@ -1,0 +1,74 @@
+import { expect, test } from '@playwright/test'
+
+const SITE = process.env['SITE_URL'] ?? 'http://127.0.0.1:4181'
+
+interface Sent {
+  lines: { kind: string; target?: { selector: string }; url?: string; title?: string }[]
+  snapshot?: { root: object }
+  visitor: string
+}
+
+/** What people build: fields called like the browser's own, a page shorter than its window, a very deep one. */
+function build() {
+  const names = [
+    'localName',
+    'closest',
+    'getAttribute',
+    'parentElement',
+    'attributes',
+    'matches',
+    'parentNode',
+  ]
+  document.title = 'A long title '.repeat(80)
+  document.documentElement.style.height = document.body.style.height = '120px'
+  document.body.innerHTML = `<form id="odd" onsubmit="return false">
+    ${names.map((name) => `<input name="${name}" aria-label="${name}">`).join('')}<button>Send</button>
+  </form><div id="deep"></div>`
+  let node = document.getElementById('deep')!
+  for (let i = 0; i < 700; i++) node = node.appendChild(document.createElement('div'))
+}
+
+test('an honest page loses nothing, however oddly it is built', async ({ browser }) => {
+  const context = await browser.newContext()
+  await context.addInitScript(() => localStorage.setItem('dust-trail-visitor', 'x'.repeat(500)))
+  const visitor = await context.newPage()
+  const sent: Sent[] = []
+  const statuses: number[] = []
+  visitor.on('request', (request) => {
+    if (request.url().includes('/collect') && request.method() === 'POST')
+      sent.push(JSON.parse(request.postData() ?? '{"lines":[]}') as Sent)
+  })
+  visitor.on('response', (response) => {
+    if (response.url().includes('/collect') && response.request().method() === 'POST')
+      statuses.push(response.status())
+  })
+  const clicked = () =>
+    sent.flatMap(({ lines }) =>
+      lines.filter(({ kind }) => kind === 'click').map(({ target }) => target!.selector),
+    )
+  await visitor.goto(`${SITE}/help`)
+  await visitor.waitForTimeout(600)
+  await visitor.evaluate(build)
+  await visitor.waitForTimeout(600)
+  // By its place: whoever looks for it by the page's own functions finds fields instead.
+  const box = await visitor.evaluate(() => {
+    const { x, y } = document.querySelector('#odd > button')!.getBoundingClientRect()
+    return { x, y }
+  })
+  await visitor.mouse.click(box.x + 5, box.y + 5)
+  await visitor.mouse.click(400, 600)
+  await expect.poll(clicked, { timeout: 6000 }).toEqual(expect.arrayContaining(['#odd > button', 'html']))
+  await visitor.evaluate(() => {
+    document.open()
+    document.write('<title>Anew</title><button id="again">Again</button>')
+    document.close()
+  })
+  await visitor.waitForTimeout(300)
+  await visitor.getByRole('button', { name: 'Again' }).click()
+  await expect.poll(clicked, { timeout: 6000 }).toContain('#again')
+  await visitor.waitForTimeout(300)
+  expect(new Set(statuses)).toEqual(new Set([204]))
+  expect(sent.filter(({ snapshot }) => snapshot)).toHaveLength(2)
+  for (const { visitor: name } of sent) expect(name).toMatch(/^[0-9a-f]{32}$/)
+  await context.close()
+})

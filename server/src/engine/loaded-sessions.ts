@@ -1,0 +1,235 @@
+import type { Block, Dictionaries, SessionRow } from '@dust-trail/core'
+import { buildBlock } from '@dust-trail/core'
+import type { Part } from './parts.ts'
+import { partOf, positionIn, spanOf } from './parts.ts'
+import type { SharedBlock } from './thread-messages.ts'
+
+/** Sessions in the tail beyond which those that have been still for a while are made a block of their own. */
+const TAIL_LIMIT = 256
+/** A session that has not changed for so long may well change again: it then leaves its block. */
+const STILL_MS = 20_000
+
+/** Nothing of the kind was recorded earlier. */
+const EARLIEST_MS = Date.UTC(1990, 0, 1)
+const DAY_MS = 86_400_000
+
+const shared = (bytes: number) => new SharedArrayBuffer(bytes)
+
+export interface Extent {
+  sessions: number
+  firstMs: number
+  lastMs: number
+}
+
+/** Who is told of changes to the loaded sessions. */
+export interface Listener {
+  /** answers given before no longer hold */
+  changed(): void
+  blockAdded(block: SharedBlock): void
+  blockDropped(id: number): void
+}
+
+/**
+ * One site's sessions: packed blocks, in memory that threads share as long as there is room, and a tail of sessions that
+ * may still grow, which is built into a block of its own when it is asked about.
+ */
+export class LoadedSessions {
+  readonly #parts = new Map<number, Part>()
+  readonly #tail = new Map<number, SessionRow>()
+  /** by session of the tail when it changed */
+  readonly #changedMs = new Map<number, number>()
+  /** while blocks are loaded: sessions of which something newer is known, or that they are gone */
+  #newer: Set<number> | undefined
+  #tailPart: Part | undefined
+  #nextId = 0
+
+  constructor(
+    private readonly dictionaries: Dictionaries,
+    private readonly listener: Listener,
+  ) {}
+
+  /** Says that stored blocks are being added, while sessions may change already. */
+  beginLoading(): void {
+    this.#newer = new Set()
+  }
+
+  endLoading(): void {
+    this.#newer = undefined
+  }
+
+  /** Packs sessions that have ended. */
+  addBlock(rows: readonly SessionRow[]): void {
+    const newer = this.#newer
+    const toAdd = newer ? rows.filter(({ id }) => !newer.has(id) && !this.#locate(id)) : rows
+    if (toAdd.length) this.#add(this.#build(toAdd))
+  }
+
+  /**
+   * Takes in a block as it was stored, coded with this site's dictionaries, in memory that threads share.
+   *
+   * @param stored  what it can be read by again, where it is not to stay in memory
+   */
+  addPacked(block: Block, holes: readonly number[], stored?: number, inMemory = true): void {
+    const part = partOf(this.#nextId++, block, stored, holes, inMemory || stored === undefined)
+    if (this.#newer)
+      for (const id of this.#newer) {
+        const position = positionIn(part, id)
+        if (position !== undefined) this.#leave(part, position)
+      }
+    this.#add(part)
+  }
+
+  /** Puts sessions in as they are now, in place of what was known of them. */
+  replace(rows: readonly SessionRow[], gone: readonly number[], nowMs: number): void {
+    for (const id of gone) this.#forget(id)
+    for (const row of rows) this.#forget(row.id)
+    for (const row of rows) {
+      this.#tail.set(row.id, row)
+      this.#changedMs.set(row.id, nowMs)
+    }
+    if (this.#tailPart) this.listener.blockDropped(this.#tailPart.id)
+    this.#tailPart = undefined
+    this.listener.changed()
+    if (this.#tail.size > TAIL_LIMIT) this.#packStill(nowMs)
+  }
+
+  /** All parts, the tail's last. Building the tail may add words to the dictionaries. */
+  parts(): Part[] {
+    return [...this.#parts.values(), this.tail()]
+  }
+
+  /** Whether a stored block lies here, or a part of it. */
+  hasStored(id: number): boolean {
+    for (const { stored } of this.#parts.values()) if (stored === id) return true
+    return false
+  }
+
+  /** A stored block has been written anew without what had left it: its parts have other places there. */
+  movedTo(old: number, made: number | undefined): { streamed: boolean } {
+    let streamed = false
+    for (const part of this.#parts.values()) {
+      if (part.stored !== old) continue
+      if (part.block) part.stored = undefined
+      else {
+        streamed = true
+        this.#parts.delete(part.id)
+        this.listener.changed()
+        this.listener.blockDropped(part.id)
+      }
+    }
+    return { streamed: streamed && made !== undefined }
+  }
+
+  part(id: number): Part | undefined {
+    return this.#parts.get(id)
+  }
+
+  /** The tail as a part. */
+  tail(): Part {
+    if (!this.#tailPart) {
+      this.#tailPart = this.#build([...this.#tail.values()])
+      this.listener.blockAdded(this.#tailPart.shared)
+    }
+    return this.#tailPart
+  }
+
+  /** The blocks that were told of and not dropped. */
+  toldBlocks(): SharedBlock[] {
+    return [...this.#parts.values(), ...(this.#tailPart ? [this.#tailPart] : [])].map((part) => part.shared)
+  }
+
+  /** In which part a session lies, and where in it; undefined where there is none of that id. */
+  find(id: number): { part: Part; position: number } | undefined {
+    if (!this.#tail.has(id)) return this.#locate(id)
+    const part = this.tail()
+    return { part, position: part.block!.sessions.id.indexOf(id) }
+  }
+
+  /**
+   * How many sessions there are, when the first began and when the last had its last event. Times before 1990 or more than
+   * a day after now are mistakes: a session with such a time counts, and does not say when the data lies.
+   */
+  extent(nowMs = Date.now()): Extent | undefined {
+    const latestMs = nowMs + DAY_MS
+    const extent = { sessions: 0, firstMs: Infinity, lastMs: -Infinity }
+    const note = (firstMs: number, lastMs: number) => {
+      extent.firstMs = Math.min(extent.firstMs, firstMs)
+      extent.lastMs = Math.max(extent.lastMs, lastMs)
+    }
+    // The tail is not built for it: the screen asks all the time, and the tail changes all the time.
+    for (const { lines } of this.#tail.values()) {
+      const [firstMs, lastMs] = [lines[0]!.t, lines[lines.length - 1]!.t]
+      extent.sessions++
+      if (firstMs >= EARLIEST_MS && lastMs <= latestMs) note(firstMs, lastMs)
+    }
+    for (const part of this.#parts.values()) {
+      const { block, standing } = part
+      extent.sessions += standing.count()
+      if (block) part.span ??= spanOf(block, standing)
+      let { span } = part
+      if (block && span && (span.firstMs < EARLIEST_MS || span.lastMs > latestMs))
+        span = spanOf(block, standing.whereBetween(block.sessions.startMs, EARLIEST_MS, latestMs))
+      if (span) note(span.firstMs, span.lastMs)
+    }
+    if (!extent.sessions) return undefined
+    // Where no time is plausible at all, what there is lies now.
+    if (extent.firstMs > extent.lastMs) return { ...extent, firstMs: nowMs, lastMs: nowMs }
+    return { ...extent, lastMs: Math.min(extent.lastMs, latestMs) }
+  }
+
+  /** Bytes of the columns and indexes in memory; blocks that are read from the database each time; events of both. */
+  size(): { bytes: number; streamed: number; events: number } {
+    const size = { bytes: 0, streamed: 0, events: 0 }
+    for (const { lines } of this.#tail.values()) size.events += lines.length
+    for (const part of [...this.#parts.values(), ...(this.#tailPart ? [this.#tailPart] : [])]) {
+      if (part !== this.#tailPart) size.events += part.events
+      if (part.block) size.bytes += part.bytes
+      else size.streamed++
+    }
+    return size
+  }
+
+  #build(rows: readonly SessionRow[]): Part {
+    return partOf(this.#nextId++, buildBlock(rows, this.dictionaries, shared), undefined, [], true)
+  }
+
+  #add(part: Part): void {
+    this.#parts.set(part.id, part)
+    this.listener.changed()
+    this.listener.blockAdded(part.shared)
+  }
+
+  #locate(id: number): { part: Part; position: number } | undefined {
+    for (const part of this.#parts.values()) {
+      const position = positionIn(part, id)
+      if (position !== undefined) return { part, position }
+    }
+    return undefined
+  }
+
+  #forget(id: number): void {
+    this.#newer?.add(id)
+    this.#tail.delete(id)
+    this.#changedMs.delete(id)
+    const found = this.#locate(id)
+    if (found) this.#leave(found.part, found.position)
+  }
+
+  /** Takes a session out of a part; a part with none left goes. */
+  #leave(part: Part, position: number): void {
+    part.standing.delete(position)
+    if (part.block) part.span = undefined
+    if (part.standing.count() > 0 || !this.#parts.delete(part.id)) return
+    this.listener.blockDropped(part.id)
+  }
+
+  #packStill(nowMs: number): void {
+    const still = [...this.#tail.values()].filter(({ id }) => nowMs - this.#changedMs.get(id)! > STILL_MS)
+    if (still.length < TAIL_LIMIT / 2) return
+    for (const { id } of still) {
+      this.#tail.delete(id)
+      this.#changedMs.delete(id)
+    }
+    this.#add(this.#build(still))
+  }
+}

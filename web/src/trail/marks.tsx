@@ -1,0 +1,154 @@
+import {
+  useSensors,
+  useSensor,
+  PointerSensor,
+  KeyboardSensor,
+  DndContext,
+  closestCenter,
+} from '@dnd-kit/core'
+import {
+  sortableKeyboardCoordinates,
+  arrayMove,
+  SortableContext,
+  verticalListSortingStrategy,
+  useSortable,
+} from '@dnd-kit/sortable'
+import { CSS } from '@dnd-kit/utilities'
+import { useQueryClient, useMutation } from '@tanstack/react-query'
+import { GripVertical, Trash2 } from 'lucide-react'
+import { useState } from 'react'
+import { Link } from 'react-router'
+import { toast } from 'sonner'
+import type { Trail, Mark } from '../../../api/src/endpoints.ts'
+import { listTrails, orderMarks, deleteMark, updateMark } from '../../../api/src/endpoints.ts'
+import { call } from '../api/call.ts'
+import { useSite } from '../app/lens.ts'
+import { IconButton, inputLook } from '../ui/controls.tsx'
+import { count, moment, percent } from '../ui/format.ts'
+import { RateBar } from '../ui/rate-bar.tsx'
+
+export function Marks({ trail }: { trail: Trail }) {
+  const site = useSite()
+  const client = useQueryClient()
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  )
+  const refresh = () => client.invalidateQueries({ queryKey: [listTrails.path] })
+  const order = useMutation({
+    mutationFn: (marks: number[]) => call(orderMarks, { site: site.key, id: trail.id }, { marks }),
+    onError: (error) => toast(error.message),
+    onSettled: refresh,
+  })
+  const remove = useMutation({
+    mutationFn: (id: number) => call(deleteMark, { site: site.key, id }),
+    onError: (error) => toast(error.message),
+    onSettled: refresh,
+  })
+  const pending = order.isPending ? order.variables : undefined
+  const marks = pending
+    ? pending.flatMap((id) => trail.marks.find((mark) => mark.id === id) ?? [])
+    : trail.marks
+  const ids = marks.map(({ id }) => id)
+  return (
+    <DndContext
+      sensors={sensors}
+      collisionDetection={closestCenter}
+      onDragEnd={({ active, over }) => {
+        if (over && active.id !== over.id)
+          order.mutate(arrayMove(ids, ids.indexOf(Number(active.id)), ids.indexOf(Number(over.id))))
+      }}
+    >
+      <SortableContext items={ids} strategy={verticalListSortingStrategy}>
+        <ol>
+          {marks.map((mark) => (
+            <MarkItem key={mark.id} mark={mark} remove={() => remove.mutate(mark.id)} />
+          ))}
+        </ol>
+      </SortableContext>
+    </DndContext>
+  )
+}
+
+function MarkItem({ mark, remove }: { mark: Mark; remove: () => void }) {
+  const site = useSite()
+  const { setNodeRef, attributes, listeners, transform, transition } = useSortable({ id: mark.id })
+  const holds = mark.then.hits === mark.now.hits && mark.then.base === mark.now.base
+  return (
+    <li
+      ref={setNodeRef}
+      style={{ transform: CSS.Translate.toString(transform), transition }}
+      className="group flex gap-1 border-b border-line bg-sheet py-2 pr-2"
+    >
+      <button
+        type="button"
+        aria-label="Move this mark"
+        className="mt-0.5 h-6 cursor-grab px-1 text-ink-soft"
+        {...attributes}
+        {...listeners}
+      >
+        <GripVertical size={14} />
+      </button>
+      <div className="min-w-0 flex-1">
+        <Link to={mark.address} className="block font-semibold hover:underline">
+          {mark.view}
+        </Link>
+        <RateBar rate={mark.then} tone="stone" className="my-1.5" />
+        <p>
+          {percent(mark.then.share)} · {count(mark.then.hits)} of {count(mark.then.base)}
+        </p>
+        <p className={holds ? 'text-spruce' : 'text-ochre-text'}>
+          {holds
+            ? '✓ holds'
+            : `↻ has moved: now ${percent(mark.now.share)}, ${count(mark.now.hits)} of ${count(mark.now.base)}`}
+        </p>
+        <Sentence mark={mark} />
+        <div className="mt-1 flex items-center text-ink-soft">
+          <span className="flex-1">{moment(mark.createdMs, site.timeZone)}</span>
+          <IconButton
+            label="Remove this mark"
+            className="-my-1 opacity-0 group-focus-within:opacity-100 group-hover:opacity-100"
+            onClick={remove}
+          >
+            <Trash2 size={14} />
+          </IconButton>
+        </div>
+      </div>
+    </li>
+  )
+}
+
+function Sentence({ mark }: { mark: Mark }) {
+  const site = useSite()
+  const client = useQueryClient()
+  const [draft, setDraft] = useState<string | null>(null)
+  const save = useMutation({
+    mutationFn: (sentence: string) => call(updateMark, { site: site.key, id: mark.id }, { sentence }),
+    onSuccess: async () => {
+      await client.invalidateQueries({ queryKey: [listTrails.path] })
+      setDraft(null)
+    },
+    onError: (error) => toast(error.message),
+  })
+  if (draft === null)
+    return (
+      <button
+        type="button"
+        className="mt-1 block w-full text-left break-words hover:bg-ochre-soft"
+        onClick={() => setDraft(mark.sentence)}
+      >
+        {mark.sentence || <span className="text-ink-soft">Add a sentence</span>}
+      </button>
+    )
+  return (
+    <textarea
+      autoFocus
+      aria-label="Sentence of this mark"
+      rows={3}
+      className={`${inputLook} mt-1`}
+      value={draft}
+      onChange={(event) => setDraft(event.target.value)}
+      onBlur={() => (draft === mark.sentence ? setDraft(null) : save.mutate(draft))}
+    />
+  )
+}

@@ -1,0 +1,59 @@
+import type { ClickSort, LeakKind, Selection } from '@dust-trail/core'
+import { stepName } from '@dust-trail/core'
+
+export const LEAK_WORDS: Record<LeakKind, string> = {
+  error: 'met an error',
+  back: 'went back',
+  other: 'went to another page',
+  trouble: 'left after rage or dead clicks',
+  left: 'left the site',
+}
+
+export const CLICK_WORDS: Record<ClickSort, string> = {
+  all: 'clicks',
+  rage: 'rage clicks',
+  dead: 'dead clicks',
+}
+
+/** What they did instead, with the page where there is one. */
+export function leakText(kind: LeakKind, page: string | null): string {
+  if (kind === 'back' && page) return `went back to ${page}`
+  if (kind === 'other' && page) return `went to ${page}`
+  if (kind === 'error' && page) return `met an error, then ${page}`
+  return LEAK_WORDS[kind]
+}
+
+/** What the selection's share is of, in words. */
+export function baseOf(selection: Selection): string {
+  if (selection.type === 'funnel') {
+    const whose = selection.options?.per === 'visitor' ? ' (visitors, each by one session)' : ''
+    return `who reached “${stepName(selection.steps[selection.step]!)}”${whose}`
+  }
+  if (selection.type === 'clicks' || selection.type === 'signal') return `who saw ${selection.page}`
+  return 'in the lens'
+}
+
+/** An element by its text, or by the end of its selector. */
+export function elementName(text: string | undefined, selector: string): string {
+  if (text) return `“${text}”`
+  return selector ? selector.split(' > ').slice(-2).join(' > ') : 'the page'
+}
+
+/** The page group on which what was selected happened; undefined where it is no one page. */
+export function pageOf(selection: Selection): string | undefined {
+  switch (selection.type) {
+    case 'page':
+    case 'clicks':
+    case 'signal':
+      return selection.page
+    case 'funnel': {
+      const step = selection.steps[selection.step]
+      return step && step.type !== 'event' ? step.page : undefined
+    }
+    default:
+      return undefined
+  }
+}
+
+/** every session in the lens */
+export const EVERYONE: Selection = { type: 'everyone' }
