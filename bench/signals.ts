@@ -1,48 +1,91 @@
-/** Finding signals in the lines of sessions: events a second on one core. */
+/** Finding signals in columns: events a second on one core, and how soon changed thresholds are in the answers. */
+import { pathToFileURL } from 'node:url'
 import type { Line } from '../core/src/index.ts'
-import { detectSignals } from '../core/src/index.ts'
-import { makeSession, rowOf } from './child/sessions.ts'
+import { friction, THRESHOLDS } from '../core/src/index.ts'
+import { SiteEngine } from '../server/src/engine/site-engine.ts'
+import { startThreads } from '../server/src/engine/threads.ts'
+import { SOURCE } from './child/engine-data.ts'
+import { LENS, makeSession, rowOf } from './child/sessions.ts'
 import type { Report } from './report.ts'
 
-export const about = 'events a second in which signals are found, on one core'
+export const about = 'signals found a second on one core, and answers after thresholds have changed'
 
-const SESSIONS = 60_000
+const SESSIONS = Number(process.env['BENCH_SESSIONS'] ?? 1_000_000)
+/** Sessions of one block, as they are packed. */
+const TOGETHER = 4096
 const RUNS = 7
+/** Blocks that one core looks through at a time. */
+const LOOKED_THROUGH = 32
 
 /** Lines as visitors make them: some clicks do nothing, some come in bursts, fields are left and pages scrolled. */
 function linesOf(id: number): Line[] {
   return rowOf(id, makeSession(id)).lines.map((line, i): Line => {
-    if (line.kind === 'page') return { ...line, load: 800 + ((id * 31 + i) % 5000) }
+    if (line.kind === 'page') return { ...line, load: 800 + ((id * 31 + i * 7) % 4000) }
     const at = { x: (id + i) % 900, y: (id * 7) % 600, rx: 0.5, ry: 0.5 }
     if (i % 5 === 3) return { ...line, kind: 'scroll', depth: 0.5, top: ((id + i) % 9) * 200 }
-    if (i % 7 === 4) return { ...line, kind: 'input', corrections: i % 4, length: 5 }
+    if (i % 7 === 4) return { ...line, kind: 'input', corrections: (id + i) % 4, length: 5 }
     const target = { ...line.target!, interactive: i % 3 !== 0, w: 80, h: 24 }
-    return { ...line, ...at, target, effect: i % 3 ? 'change' : 'none' }
+    return { ...line, ...at, target, effect: (id + i) % 8 ? 'change' : 'none' }
   })
 }
 
-export function run(): Promise<Report> {
-  const sessions = Array.from({ length: SESSIONS }, (_, id) => linesOf(id))
-  const events = sessions.reduce((sum, lines) => sum + lines.length, 0)
-  let signals = 0
-  const once = () => {
-    const start = performance.now()
-    signals = 0
-    for (const lines of sessions) signals += detectSignals(lines).length
-    return (events / (performance.now() - start)) * 1000
+export async function run(): Promise<Report> {
+  const one = startThreads(pathToFileURL('dist/engine-worker.mjs'), 1)
+  const two = startThreads(pathToFileURL('dist/engine-worker.mjs'), 2)
+  // Threads alone do not keep a program running.
+  const running = setInterval(() => undefined, 1000)
+  try {
+    let thresholds = THRESHOLDS
+    const engine = new SiteEngine({ key: 'bench', ...SOURCE, thresholds: () => thresholds }, two)
+    const alone = new SiteEngine({ key: 'bench', ...SOURCE, thresholds: () => thresholds }, one)
+    for (let from = 0; from < SESSIONS; from += TOGETHER) {
+      const rows = Array.from({ length: Math.min(TOGETHER, SESSIONS - from) }, (_, k) => ({
+        ...rowOf(from + k, makeSession(from + k)),
+        lines: linesOf(from + k),
+      }))
+      engine.addBlock(rows)
+      if (from < LOOKED_THROUGH * TOGETHER) alone.addBlock(rows)
+    }
+    const blocks = alone.blocks()
+    const events = blocks.reduce((sum, block) => sum + block.events.count, 0)
+    const signals = blocks.reduce((sum, block) => sum + block.signals.count, 0)
+    /** Milliseconds after other thresholds, as when somebody tries what suits. */
+    const timed = async (work: () => Promise<unknown>) => {
+      thresholds = { ...THRESHOLDS, slowMs: thresholds.slowMs + 100 }
+      const start = performance.now()
+      await work()
+      return performance.now() - start
+    }
+    const times = async (work: () => Promise<unknown>) => {
+      await timed(work)
+      const found: number[] = []
+      for (let run = 0; run < RUNS; run++) found.push(await timed(work))
+      return found
+    }
+    await engine.ask(friction, LENS, {})
+    const found = await times(() => alone.find('1'))
+    const answered = await times(() => engine.ask(friction, LENS, {}))
+    return {
+      name: 'signals',
+      data: `${SESSIONS} sessions; one core: ${events} events, in which ${signals} signals are found`,
+      figures: [
+        {
+          what: 'events looked through, one core',
+          unit: 'million/s',
+          values: found.map((ms) => events / ms / 1000),
+          goal: { atLeast: 2 },
+        },
+        {
+          what: 'friction after other thresholds',
+          unit: 'ms',
+          values: answered,
+          goal: { atMost: 3000 },
+        },
+      ],
+    }
+  } finally {
+    clearInterval(running)
+    await one.close()
+    await two.close()
   }
-  for (let i = 0; i < 2; i++) once()
-  const rates = Array.from({ length: RUNS }, once)
-  return Promise.resolve({
-    name: 'signals',
-    data: `${SESSIONS} sessions, ${events} events, in which ${signals} signals are found`,
-    figures: [
-      {
-        what: 'events looked through',
-        unit: 'million/s',
-        values: rates.map((rate) => rate / 1e6),
-        goal: { atLeast: 2 },
-      },
-    ],
-  })
 }

@@ -31,3 +31,32 @@ test('a slow page from one date on is what is new since the days before', async 
   await worse.getByRole('button', { name: 'slow page' }).first().click()
   await expect(page.getByRole('region', { name: 'Close-up' })).toContainText('A night')
 })
+
+test('a threshold is changed, and the numbers follow everywhere, the past included', async ({ page }) => {
+  await page.goto(`/friction/slow page?${ALL}`)
+  const met = page.getByRole('region', { name: 'Where it is met' })
+  const sessions = async () =>
+    Number((await met.getByRole('row').nth(1).getByRole('cell').nth(4).textContent())!.replace(/\D/g, ''))
+  await expect(met.getByRole('row').nth(1)).toBeVisible()
+  const before = await sessions()
+  const form = page.getByRole('region', { name: 'From where on it counts' })
+  await form.getByRole('spinbutton', { name: /longer than/ }).fill('1')
+  const preview = form.getByRole('status')
+  await expect(preview).toContainText(/With this setting [\d,]+ instead of [\d,]+/)
+  await expect(preview.getByRole('listitem').first()).toContainText('now a slow page')
+  await form.getByRole('button', { name: /^Save for/ }).click()
+  await expect(page.getByText('Thresholds saved.')).toBeVisible()
+  await expect.poll(sessions).toBeGreaterThan(before)
+  const after = await sessions()
+  // The same in the list of all friction, and in the close-up.
+  await page.getByRole('link', { name: 'All friction' }).click()
+  const spots = page.getByRole('region', { name: 'Hot spots' })
+  await spots.getByRole('combobox', { name: 'Kind of signal' }).selectOption('slow page')
+  await spots.getByRole('row').nth(1).getByRole('button', { name: 'slow page' }).click()
+  await expect(page.getByRole('region', { name: 'Close-up' })).toContainText(
+    `${after.toLocaleString('en')} sessions`,
+  )
+  await spots.getByRole('link', { name: 'what counts as one' }).click()
+  await form.getByRole('button', { name: 'Back to default' }).click()
+  await expect.poll(sessions).toBe(before)
+})

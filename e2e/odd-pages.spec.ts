@@ -57,7 +57,7 @@ test('an honest page loses nothing, however oddly it is built', async ({ browser
   })
   await visitor.mouse.click(box.x + 5, box.y + 5)
   await visitor.mouse.click(400, 600)
-  await expect.poll(clicked, { timeout: 6000 }).toEqual(expect.arrayContaining(['#odd > button', 'html']))
+  await expect.poll(clicked).toEqual(expect.arrayContaining(['#odd > button', 'html']))
   await visitor.evaluate(() => {
     document.open()
     document.write('<title>Anew</title><button id="again">Again</button>')
@@ -65,7 +65,7 @@ test('an honest page loses nothing, however oddly it is built', async ({ browser
   })
   await visitor.waitForTimeout(300)
   await visitor.getByRole('button', { name: 'Again' }).click()
-  await expect.poll(clicked, { timeout: 6000 }).toContain('#again')
+  await expect.poll(clicked).toContain('#again')
   await visitor.waitForTimeout(300)
   expect(new Set(statuses)).toEqual(new Set([204]))
   expect(sent.filter(({ snapshot }) => snapshot)).toHaveLength(2)

@@ -60,7 +60,7 @@ test('a visitor’s struggle leads the specialist from the funnel to the replay'
   await closeUp.getByRole('radio', { name: 'Newest' }).click()
   // Found among those who dropped off within three seconds of the visitor's leaving.
   const row = closeUp.locator('tr[data-row]').first()
-  await expect(row).toContainText('1 rage', { timeout: 3000 })
+  await expect(row).toContainText('1 rage')
   const session = await row.getAttribute('data-session')
   const found = await page.request.get(`/api/v1/sites/quillmoor/sessions/${session}`)
   expect(((await found.json()) as { summary: { visitor: string } }).summary.visitor).toBe(visitorId)
@@ -129,7 +129,7 @@ test('what visitors type never leaves the page; the replay shows that they typed
   expect(sent.length).toBeGreaterThan(1)
   for (const secret of SECRETS) expect(sent.join('\n')).not.toContain(secret)
 
-  await expect.poll(async () => (await newest(page)).visitor, { timeout: 5000 }).toBe(id)
+  await expect.poll(async () => (await newest(page)).visitor).toBe(id)
   const session = await newest(page)
   const stored = await (
     await page.request.get(`/api/v1/sites/quillmoor/sessions/${session.id}/recording`)

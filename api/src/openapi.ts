@@ -31,6 +31,11 @@ const PROBLEM: Json = {
   },
 }
 
+const PROBLEM_ANSWER: Json = {
+  description: 'A problem.',
+  content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } },
+}
+
 /** The API described by the very schemas that it checks with (OpenAPI 3.1). */
 export function openApi(questions: readonly AnyQuestion[] = registry.questions): Json {
   const paths: Record<string, Json> = {}
@@ -60,7 +65,7 @@ export function openApi(questions: readonly AnyQuestion[] = registry.questions):
     },
     servers: [{ url: '/api/v1' }],
     paths,
-    components: { schemas: { Problem: PROBLEM, ...shared.schemas } },
+    components: { schemas: { Problem: PROBLEM, ...shared.schemas }, responses: { Problem: PROBLEM_ANSWER } },
   }
 }
 
@@ -113,12 +118,7 @@ function exampleBody(asked: object): Json {
 }
 
 function problems(): Json {
-  return {
-    default: {
-      description: 'A problem.',
-      content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } },
-    },
-  }
+  return { default: { $ref: '#/components/responses/Problem' } }
 }
 
 const REFERENCE = /"#\/\$defs\/([^"]+)"/g

@@ -20,6 +20,7 @@ const made = await defineModels(sequelize).sites.create({
   recordingDays: null,
   rates: [],
   pageGroups: [],
+  thresholds: {},
 })
 const start = performance.now()
 const result = await importFile({

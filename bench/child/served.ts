@@ -26,6 +26,7 @@ export async function addSite(models: ReturnType<typeof defineModels>, key: stri
     recordingDays: null,
     rates: [],
     pageGroups: [],
+    thresholds: {},
   })
   return row.get({ plain: true })
 }

@@ -105,6 +105,7 @@ function observatory(): Omit<SiteRow, 'id'> {
     retentionDays: null,
     recordingDays: null,
     rates: [],
+    thresholds: {},
     pageGroups: [
       { name: 'Home', pattern: '/' },
       { name: 'Observing nights', pattern: '/nights' },

@@ -48,6 +48,7 @@ export async function testDatabase(): Promise<{
     retentionDays: null,
     recordingDays: null,
     rates: [],
+    thresholds: {},
     pageGroups: [{ name: 'An item', pattern: '/items/:item' }],
   })
   return {

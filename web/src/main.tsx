@@ -66,6 +66,10 @@ const router = createBrowserRouter([
             }),
           },
           {
+            path: 'friction/:kind',
+            lazy: async () => ({ Component: (await import('./sections/friction/kind-page.tsx')).KindPage }),
+          },
+          {
             path: 'fixes',
             lazy: async () => ({ Component: (await import('./sections/fixes/fixes-page.tsx')).FixesPage }),
           },

@@ -109,6 +109,7 @@ export function site(world: World): Site {
       timeZone: 'UTC',
       currency: 'EUR',
       rates: [],
+      thresholds: {},
       goal: '/done',
     },
     ...{
@@ -139,10 +140,13 @@ export function show(
   world: World = { sessions: [] },
   {
     query = '',
+    at = `/?${LENS}${query && `&${query}`}`,
     answers = {},
     questions = core.registry.questions,
   }: {
     query?: string
+    /** the whole address */
+    at?: string
     answers?: Record<string, (asked: Asked) => unknown>
     questions?: readonly AnyQuestion[]
   } = {},
@@ -167,7 +171,7 @@ export function show(
   const client = new QueryClient({ defaultOptions: { queries: { retry: false } } })
   const shown = render(
     <QueryClientProvider client={client}>
-      <MemoryRouter initialEntries={[`/?${LENS}${query && `&${query}`}`]}>
+      <MemoryRouter initialEntries={[at]}>
         <SiteContext value={site(world)}>
           {element}
           <Where />

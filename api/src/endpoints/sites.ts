@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { countSchema, exchangeRateSchema } from '@dust-trail/core'
+import { countSchema, exchangeRateSchema, setThresholdsSchema, thresholdsSchema } from '@dust-trail/core'
 import { endpoint } from '../endpoint.ts'
 import { nothing } from './parts.ts'
 
@@ -26,6 +26,8 @@ export const siteSchema = z.object({
       owner: z.string().optional(),
     }),
   ),
+  /** from where on something is friction, as far as the site has set it itself */
+  thresholds: setThresholdsSchema,
   /** first and last day with data, in the site's calendar; null where there is none */
   days: z.object({ from: z.string(), to: z.string() }).nullable(),
   sessions: countSchema,
@@ -96,6 +98,9 @@ export const updateSite = endpoint(
   }),
   siteSchema,
 )
+
+/** From where on something is friction; what is left out is as it is by default. Holds for the past at once. */
+export const setThresholds = endpoint('PUT', '/sites/:site/thresholds', thresholdsSchema, siteSchema)
 
 /** What would be deleted at once if data were kept no longer than this. */
 export const previewRetention = endpoint(

@@ -4,12 +4,12 @@ import { bytesOf, codes, numbers, only, shapeOf, starts, times, viewTables, word
 
 /**
  * Sessions and their events as questions read them: each column as narrow as its numbers allow, what few events have in
- * tables of its own, and the indexes that questions need. A block never changes. Made by compact.ts.
+ * tables of its own, and the indexes that questions need. Columns never change. Made by compact.ts.
  *
- * Event i of session s lies at `firstEvent[s] <= i < firstEvent[s + 1]`, in order of time; signals and page views
- * likewise. Codes point into the site's Dictionaries.
+ * Event i of session s lies at `firstEvent[s] <= i < firstEvent[s + 1]`, in order of time; page views likewise. Codes point
+ * into the site's Dictionaries.
  */
-export const BLOCK_LAYOUT = {
+export const COLUMN_LAYOUT = {
   sessions: {
     id: only('f64'),
     /** milliseconds since 1970 */
@@ -17,7 +17,6 @@ export const BLOCK_LAYOUT = {
     endMs: only('f64'),
     visitor: only('u32'),
     firstEvent: starts,
-    firstSignal: starts,
     firstView: starts,
     browser: codes,
     os: codes,
@@ -57,8 +56,8 @@ export const BLOCK_LAYOUT = {
     kind: only('u8'),
     /** index into EFFECTS + 1, 0 = not known */
     effect: only('u8'),
-    /** FRICTION_BIT: what the click was part of */
-    friction: only('u8'),
+    /** TRAIT_BIT */
+    traits: only('u8'),
   },
   /** where clicks fell; NaN = not known */
   points: {
@@ -68,6 +67,9 @@ export const BLOCK_LAYOUT = {
     /** share of the target's width and height */
     rx: only('f32'),
     ry: only('f32'),
+    /** size of the target, CSS px */
+    w: only('f32'),
+    h: only('f32'),
   },
   /** numbers of events that have one; NaN = not known */
   measures: {
@@ -75,6 +77,8 @@ export const BLOCK_LAYOUT = {
     number: numbers,
     /** ms until a page was there, ms of a request, value of an action */
     amount: numbers,
+    /** CSS px from the top of the page of a scroll; times that the content of a field was deleted */
+    detail: numbers,
     /** of the value of an action; 0 = the site's own */
     currency: codes,
   },
@@ -87,18 +91,6 @@ export const BLOCK_LAYOUT = {
     /** its number, 0 or 1 for a truth value; NaN where it is a text */
     number: numbers,
   },
-  signals: {
-    /** milliseconds since the start of the session */
-    atMs: times,
-    page: codes,
-    target: codes,
-    text: codes,
-    name: codes,
-    /** how many clicks it took */
-    clicks: only('u16'),
-    /** index into SIGNAL_KINDS */
-    kind: only('u8'),
-  },
   /** page views alone, in order of event */
   views: { event: only('u32'), page: codes },
   /** all events again, page by page, with the session of each: see page-index.ts */
@@ -110,22 +102,96 @@ export const BLOCK_LAYOUT = {
   pages: { page: codes, first: starts, again: only('u32'), other: only('u32') },
 } as const
 
-export type Block = TablesOf<typeof BLOCK_LAYOUT>
-export type BlockShape = Shape<typeof BLOCK_LAYOUT>
+/**
+ * What was found to go wrong in the sessions of some columns, under thresholds that a site may change: in memory of its own,
+ * so that it can be found anew. Signals of session s lie at `firstSignal[s] <= g < firstSignal[s + 1]`, in order of the
+ * event with which they begin, then of SIGNAL_KINDS.
+ */
+export const SIGNAL_LAYOUT = {
+  signals: {
+    /** the one with which it begins */
+    event: only('u32'),
+    /** how many events it consists of */
+    events: only('u16'),
+    /** index into SIGNAL_KINDS */
+    kind: only('u8'),
+  },
+  ofSessions: { firstSignal: starts },
+  ofEvents: {
+    /** FRICTION_BIT */
+    friction: only('u8'),
+  },
+} as const
 
-/** How many bytes a block of such a shape takes, its indexes included. */
-export function blockBytes(shape: BlockShape): number {
-  return bytesOf(BLOCK_LAYOUT, shape)
+export type Columns = TablesOf<typeof COLUMN_LAYOUT>
+export type ColumnShape = Shape<typeof COLUMN_LAYOUT>
+export type SignalTables = TablesOf<typeof SIGNAL_LAYOUT>
+export type SignalShape = Shape<typeof SIGNAL_LAYOUT>
+
+/** Columns and the signals in them: what a question is asked of. A block never changes. */
+export interface Block extends Omit<Columns, 'sessions' | 'events'> {
+  sessions: Columns['sessions'] & Pick<SignalTables['ofSessions'], 'firstSignal'>
+  events: Columns['events'] & Pick<SignalTables['ofEvents'], 'friction'>
+  signals: SignalTables['signals']
 }
 
-/** A block over memory that threads can share. @throws RangeError where it is too small */
-export function viewBlock(shape: BlockShape, buffer: ArrayBufferLike): Block {
-  return viewTables(BLOCK_LAYOUT, shape, buffer)
+/** Puts signals to the columns in which they were found. */
+export function joinSignals(
+  columns: Columns | Block,
+  { signals, ofSessions, ofEvents }: SignalTables,
+): Block {
+  return {
+    ...columns,
+    sessions: { ...columns.sessions, firstSignal: ofSessions.firstSignal },
+    events: { ...columns.events, friction: ofEvents.friction },
+    signals,
+  }
 }
 
-/** What must be known to view the block's memory in another thread. */
-export function blockShape(block: Block): BlockShape {
-  return shapeOf(BLOCK_LAYOUT, block)
+/** Memory for so many bytes, such as memory that threads share. */
+export type Allocate = (bytes: number) => ArrayBufferLike
+export const ownMemory: Allocate = (bytes) => new ArrayBuffer(bytes)
+
+/** What must be known to view a block in another thread, which shares its memory. */
+export interface BlockParts {
+  columns: ColumnShape
+  signals: SignalShape
+  memory: ArrayBufferLike
+  signalMemory: ArrayBufferLike
+}
+
+export function partsOf(block: Block): BlockParts {
+  const { signals, sessions, events } = block
+  const found = {
+    signals,
+    ofSessions: { count: sessions.count, firstSignal: sessions.firstSignal },
+    ofEvents: { count: events.count, friction: events.friction },
+  }
+  return {
+    columns: shapeOf(COLUMN_LAYOUT, block),
+    signals: signalShape(found),
+    memory: sessions.id.buffer,
+    signalMemory: signals.event.buffer,
+  }
+}
+
+export function signalShape(found: SignalTables): SignalShape {
+  return shapeOf(SIGNAL_LAYOUT, found)
+}
+
+/** Signals over memory that threads share. @throws RangeError where that is too small */
+export function viewSignals(shape: SignalShape, memory: ArrayBufferLike): SignalTables {
+  return viewTables(SIGNAL_LAYOUT, shape, memory)
+}
+
+/** A block over memory that threads share. @throws RangeError where that is too small */
+export function viewBlock({ columns, signals, memory, signalMemory }: BlockParts): Block {
+  return joinSignals(viewTables(COLUMN_LAYOUT, columns, memory), viewSignals(signals, signalMemory))
+}
+
+/** How many bytes a block takes, its indexes included. */
+export function blockBytes({ columns, signals }: Pick<BlockParts, 'columns' | 'signals'>): number {
+  return bytesOf(COLUMN_LAYOUT, columns) + bytesOf(SIGNAL_LAYOUT, signals)
 }
 
 /** The row that event i has in a table of some events alone; -1 where it has none. */
@@ -137,29 +203,34 @@ export function rowOf(has: Uint32Array, before: Uint32Array, i: number): number 
 }
 
 /** How many page views of a block come before event i. */
-export function viewsBefore({ isView, viewsBefore: before }: Block['events'], i: number): number {
+export function viewsBefore({ isView, viewsBefore: before }: Columns['events'], i: number): number {
   return before[i >>> 5]! + countBits(isView[i >>> 5]! & ((1 << (i & 31)) - 1))
 }
 
 /** Whether event i of a block is a page view. */
-export function isView({ isView: bits }: Block['events'], i: number): boolean {
+export function isView({ isView: bits }: Columns['events'], i: number): boolean {
   return (bits[i >>> 5]! & (1 << (i & 31))) !== 0
 }
 
+type Measured = Pick<Columns, 'events' | 'measures'>
+
 /** The number of event i, see `measures`; NaN where it has none. */
-export function numberAt({ events, measures }: Block, i: number): number {
+export function numberAt({ events, measures }: Measured, i: number): number {
   const row = rowOf(events.hasMeasure, events.measuresBefore, i)
   return row < 0 ? NaN : measures.number[row]!
 }
 
 /** The amount of event i, see `measures`; NaN where it has none. */
-export function amountAt({ events, measures }: Block, i: number): number {
+export function amountAt({ events, measures }: Measured, i: number): number {
   const row = rowOf(events.hasMeasure, events.measuresBefore, i)
   return row < 0 ? NaN : measures.amount[row]!
 }
 
 /** Where the properties of event i lie in `props`: from the first number on, below the second. */
-export function propsRange({ events, propped }: Block, i: number): [from: number, to: number] {
+export function propsRange(
+  { events, propped }: Pick<Columns, 'events' | 'propped'>,
+  i: number,
+): [from: number, to: number] {
   const row = rowOf(events.hasProps, events.propsBefore, i)
   return row < 0 ? [0, 0] : [propped.first[row]!, propped.first[row + 1]!]
 }

@@ -1,30 +1,27 @@
 import { countBits } from '../stats/bit-count.ts'
-import type { Block, BlockShape } from './block.ts'
-import { BLOCK_LAYOUT, blockBytes, viewBlock } from './block.ts'
+import type { Allocate, Columns, ColumnShape } from './block.ts'
+import { COLUMN_LAYOUT, ownMemory } from './block.ts'
 import type { DenseBlock } from './dense-block.ts'
 import { KIND_CODE } from './event-codes.ts'
 import type { Codes, Column, Numbers } from './layout.ts'
-import { codes, copyColumns, times } from './layout.ts'
+import { bytesOf, codes, copyColumns, times, viewTables } from './layout.ts'
 import { countPages, fillPageIndex } from './page-index.ts'
 
 /**
- * A block as questions read it, from dense columns: narrow, without what is not known, and with its indexes.
+ * Columns as questions read them, from dense ones: narrow, without what is not known, and with their indexes.
  * Complexity: events × columns.
  *
- * @param allocate  gives the memory that the columns lie in, such as memory that threads share
+ * @param allocate  gives the memory that the columns lie in
  */
-export function compactBlock(
-  dense: DenseBlock,
-  allocate: (bytes: number) => ArrayBufferLike = (bytes) => new ArrayBuffer(bytes),
-): Block {
-  const { x, y, rx, ry, number, amount, firstProp, kind, count: n } = dense.events
+export function compactColumns(dense: DenseBlock, allocate: Allocate = ownMemory): Columns {
+  const { x, y, rx, ry, w, h, number, amount, detail, firstProp, kind, count: n } = dense.events
   const words = (n + 31) >>> 5
   const hasPoint = new Uint32Array(words)
   const hasMeasure = new Uint32Array(words)
   const hasProps = new Uint32Array(words)
   const isView = new Uint32Array(words)
-  const points = markKnown(hasPoint, [x, y, rx, ry])
-  const measures = markKnown(hasMeasure, [number, amount])
+  const points = markKnown(hasPoint, [x, y, rx, ry, w, h])
+  const measures = markKnown(hasMeasure, [number, amount, detail])
   let propped = 0
   let views = 0
   for (let i = 0; i < n; i++) {
@@ -38,24 +35,22 @@ export function compactBlock(
     }
   }
   const index = countPages(dense)
-  const counts: BlockShape['counts'] = {
+  const counts: ColumnShape['counts'] = {
     sessions: dense.sessions.count,
     events: n,
     points,
     measures,
     propped,
     props: dense.props.count,
-    signals: dense.signals.count,
     views,
     postings: n,
     pages: index.pages,
   }
   const shape = { counts, forms: formsFor(dense) }
-  const block = viewBlock(shape, allocate(blockBytes(shape)))
+  const block = viewTables(COLUMN_LAYOUT, shape, allocate(bytesOf(COLUMN_LAYOUT, shape)))
   copyColumns(dense.sessions, block.sessions)
   copyColumns(dense.events, block.events)
   copyColumns(dense.props, block.props)
-  copyColumns(dense.signals, block.signals)
   rank(hasPoint, block.events.hasPoint, block.events.pointsBefore)
   rank(hasMeasure, block.events.hasMeasure, block.events.measuresBefore)
   rank(isView, block.events.isView, block.events.viewsBefore)
@@ -90,7 +85,7 @@ function markKnown(has: Uint32Array, columns: readonly (Float32Array | Float64Ar
 function formsFor(dense: DenseBlock): Record<string, number> {
   const chosen: Record<string, number> = {}
   const formOfCodes = new Map<ArrayLike<number>, number>()
-  for (const [table, columns] of Object.entries(BLOCK_LAYOUT))
+  for (const [table, columns] of Object.entries(COLUMN_LAYOUT))
     for (const [name, column] of Object.entries(columns) as [string, Column][]) {
       if (column.forms.length === 1) continue
       const values = valuesFor(dense, table, name)
@@ -136,16 +131,16 @@ function rank(has: Uint32Array, into: Uint32Array, before: Uint32Array): void {
   for (let w = 1; w < has.length; w++) before[w] = before[w - 1]! + countBits(has[w - 1]!)
 }
 
-function fillSparse({ events }: DenseBlock, { events: compact, points, measures, propped }: Block): void {
+function fillSparse({ events }: DenseBlock, { events: compact, points, measures, propped }: Columns): void {
   gather(
     compact.hasPoint,
-    [events.x, events.y, events.rx, events.ry],
-    [points.x, points.y, points.rx, points.ry],
+    [events.x, events.y, events.rx, events.ry, events.w, events.h],
+    [points.x, points.y, points.rx, points.ry, points.w, points.h],
   )
   gather(
     compact.hasMeasure,
-    [events.number, events.amount, events.currency],
-    [measures.number, measures.amount, measures.currency],
+    [events.number, events.amount, events.detail, events.currency],
+    [measures.number, measures.amount, measures.detail, measures.currency],
   )
   gather(compact.hasProps, [events.firstProp], [propped.first])
   propped.first[propped.count] = events.firstProp[events.count]!
@@ -167,7 +162,7 @@ function gather(
 }
 
 /** The page views alone, in order of event. */
-function listViews({ sessions, events, views }: Block): void {
+function listViews({ sessions, events, views }: Columns): void {
   let view = 0
   for (let s = 0; s < sessions.count; s++) {
     sessions.firstView[s] = view

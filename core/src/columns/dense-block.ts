@@ -15,8 +15,6 @@ export const DENSE_LAYOUT = {
     visitor: only('u32'),
     /** events of session s lie at firstEvent[s] <= i < firstEvent[s + 1], in order of time */
     firstEvent: starts,
-    /** and its signals at firstSignal[s] <= g < firstSignal[s + 1] */
-    firstSignal: starts,
     browser: only('u32'),
     os: only('u32'),
     country: only('u32'),
@@ -53,14 +51,19 @@ export const DENSE_LAYOUT = {
     ry: only('f32'),
     /** ms until a page was there, ms of a request, value of an action; NaN = not known */
     amount: only('f64'),
+    /** see `measures` in block.ts; NaN = not known */
+    detail: only('f64'),
+    /** size of a click's target, CSS px; NaN = not known */
+    w: only('f32'),
+    h: only('f32'),
     /** of the value of an action; 0 = the site's own */
     currency: only('u16'),
     /** KIND_CODE */
     kind: only('u8'),
     /** index into EFFECTS + 1, 0 = not known */
     effect: only('u8'),
-    /** FRICTION_BIT: what the click was part of */
-    friction: only('u8'),
+    /** TRAIT_BIT */
+    traits: only('u8'),
   },
   /** free properties of events: a search page's results, a site's own values */
   props: {
@@ -69,18 +72,6 @@ export const DENSE_LAYOUT = {
     key: only('u32'),
     /** its text; 0 where it is a number or a truth value */
     text: only('u32'),
-  },
-  signals: {
-    /** milliseconds since the start of the session */
-    atMs: only('f64'),
-    page: only('u32'),
-    target: only('u32'),
-    text: only('u32'),
-    name: only('u32'),
-    /** how many clicks it took */
-    clicks: only('u16'),
-    /** index into SIGNAL_KINDS */
-    kind: only('u8'),
   },
 } as const
 
@@ -102,12 +93,11 @@ export function denseBytes(counts: DenseCounts): number {
 
 /** How many rows each table of a dense block has: what its memory can be laid out by again. */
 export function denseCounts(block: DenseBlock): DenseCounts {
-  const { sessions, events, props, signals } = block
+  const { sessions, events, props } = block
   return {
     sessions: sessions.count,
     events: events.count,
     props: props.count,
-    signals: signals.count,
   }
 }
 

@@ -2,47 +2,32 @@ import type { Line } from '../events/line.ts'
 import { DEVICE_CLASSES, EFFECTS } from '../events/line.ts'
 import { pagePath } from '../events/page-path.ts'
 import type { SessionRow } from '../events/session-row.ts'
-import type { DetectedSignal } from '../events/signal-kinds.ts'
-import { SIGNAL_KINDS } from '../events/signal-kinds.ts'
 import type { DenseBlock, DenseCounts } from './dense-block.ts'
 import { denseBlock } from './dense-block.ts'
 import type { Dictionaries } from './dictionaries.ts'
-import { FRICTION_BIT, KIND_CODE } from './event-codes.ts'
-
-/** Finds the signals in a session's lines: see signals/detect.ts. */
-export type SignalDetector = (lines: readonly Line[]) => readonly DetectedSignal[]
+import { KIND_CODE, TRAIT_BIT } from './event-codes.ts'
 
 /**
- * Writes sessions as dense columns, in the order given.
+ * Sessions as dense columns, in the order given.
  *
- * @param rows    each with at least one line, lines ascending in time
- * @param detect  finds the signals of a session
+ * @param rows  each with at least one line, lines ascending in time
  * @throws RangeError where a session has no lines or they are out of order
  */
-export function writeDenseSessions(
-  rows: readonly SessionRow[],
-  dictionaries: Dictionaries,
-  detect: SignalDetector,
-): DenseBlock {
-  const signals = rows.map((row) => detect(row.lines))
-  const counts: DenseCounts = { sessions: rows.length, events: 0, props: 0, signals: 0 }
-  rows.forEach((row, s) => {
+export function buildDenseBlock(rows: readonly SessionRow[], dictionaries: Dictionaries): DenseBlock {
+  const counts: DenseCounts = { sessions: rows.length, events: 0, props: 0 }
+  for (const row of rows) {
     counts.events += row.lines.length
-    counts.signals += signals[s]!.length
     for (const line of row.lines) counts.props += propsOf(line).length
-  })
+  }
   const block = denseBlock(counts)
   const { sessions, events } = block
   let event = 0
   let prop = 0
-  let signal = 0
   rows.forEach((row, s) => {
     const [first] = row.lines
     if (!first) throw new RangeError(`session ${row.id} has no lines`)
     writeSession(sessions, s, row, dictionaries)
     sessions.firstEvent[s] = event
-    sessions.firstSignal[s] = signal
-    const firstOfSession = event
     /** the latest page, of all and by tab: a line without address belongs to that of its tab */
     let latest = 0
     const latestIn = new Map<string, number>()
@@ -63,16 +48,8 @@ export function writeDenseSessions(
       }
       writeEvent(events, event++, line, first.t, page, dictionaries)
     }
-    for (const one of signals[s]!) {
-      if (one.kind === 'rage click' || one.kind === 'dead click') {
-        const bit = one.kind === 'rage click' ? FRICTION_BIT.rage : FRICTION_BIT.dead
-        for (const i of one.lines) events.friction[firstOfSession + i]! |= bit
-      }
-      writeSignal(block, signal++, one, firstOfSession + one.first)
-    }
   })
   sessions.firstEvent[rows.length] = event
-  sessions.firstSignal[rows.length] = signal
   events.firstProp[event] = prop
   return block
 }
@@ -130,28 +107,27 @@ function writeEvent(
   events.rx[i] = line.rx ?? NaN
   events.ry[i] = line.ry ?? NaN
   events.effect[i] = line.effect ? EFFECTS.indexOf(line.effect) + 1 : 0
+  events.w[i] = line.kind === 'click' ? (line.target?.w ?? NaN) : NaN
+  events.h[i] = line.kind === 'click' ? (line.target?.h ?? NaN) : NaN
   events.number[i] =
     line.status ??
     line.depth ??
     line.length ??
     line.score ??
-    (line.kind === 'action' ? NaN : (line.ms ?? NaN))
+    (line.kind === 'action' || line.kind === 'request' ? NaN : (line.ms ?? NaN))
+  events.detail[i] = line.top ?? line.corrections ?? NaN
+  events.traits[i] = traitsOf(line)
   events.currency[i] = dictionaries.currency.code(line.value === undefined ? undefined : line.currency)
   events.amount[i] = line.load ?? line.value ?? (line.kind === 'request' ? (line.ms ?? NaN) : NaN)
 }
 
-/** @param event  the one at which the signal begins */
-function writeSignal(
-  { signals, events }: DenseBlock,
-  g: number,
-  { kind, lines }: DetectedSignal,
-  event: number,
-): void {
-  signals.kind[g] = SIGNAL_KINDS.indexOf(kind)
-  signals.atMs[g] = events.atMs[event]!
-  signals.page[g] = events.page[event]!
-  signals.target[g] = events.target[event]!
-  signals.text[g] = events.text[event]!
-  signals.name[g] = events.name[event]!
-  signals.clicks[g] = lines.length
+const FIELD_TAGS = new Set(['input', 'textarea', 'select', 'option', 'label'])
+
+function traitsOf({ kind, target, ok, name, props }: Line): number {
+  let traits = 0
+  if (target?.interactive) traits |= TRAIT_BIT.interactive
+  if (target?.tag !== undefined && FIELD_TAGS.has(target.tag)) traits |= TRAIT_BIT.field
+  if (kind === 'submit' && ok === false) traits |= TRAIT_BIT.refused
+  if (kind === 'gesture' && name === 'zoom' && Number(props?.['by'] ?? 2) > 1) traits |= TRAIT_BIT.enlarged
+  return traits
 }

@@ -6,5 +6,17 @@ export const KIND_CODE = Object.fromEntries(KINDS.map((kind, i) => [kind, i])) a
   number
 >
 
-/** Bits of the `friction` column: what kinds of friction a click was part of. */
-export const FRICTION_BIT = { rage: 1, dead: 2 } as const
+/** Bits of the `friction` column: what kinds of friction a click was part of, and whether a page view was slow. */
+export const FRICTION_BIT = { rage: 1, dead: 2, slow: 4 } as const
+
+/** Bits of the `traits` column: what else is known of an event. */
+export const TRAIT_BIT = {
+  /** the target is meant to be worked with */
+  interactive: 1,
+  /** the target is a field, or the label of one */
+  field: 2,
+  /** a form that was not accepted */
+  refused: 4,
+  /** a gesture by which the page was enlarged */
+  enlarged: 8,
+} as const

@@ -115,7 +115,7 @@ export function shapeOf<L extends Layout>(layout: L, tables: TablesOf<L>): Shape
   for (const table of Object.keys(layout)) {
     counts[table] = tables[table]!.count
     for (const [name, { forms }] of Object.entries(layout[table]!)) {
-      const { constructor } = columnOf<L>(tables, table, name)
+      const { constructor } = columnOf<L>(tables, table, name)!
       const form = forms.findIndex((one) => CONSTRUCTORS[one] === constructor)
       if (form > 0) chosen[`${table}.${name}`] = form
     }
@@ -123,9 +123,15 @@ export function shapeOf<L extends Layout>(layout: L, tables: TablesOf<L>): Shape
   return { counts: counts, forms: chosen }
 }
 
-/** A column by its name, for what is done with all columns alike. */
-export function columnOf<L extends Layout>(tables: TablesOf<L>, table: string, name: string): AnyColumn {
-  return (tables as Record<string, unknown> as Record<string, Record<string, AnyColumn>>)[table]![name]!
+/** A column by its name, for what is done with all columns alike; undefined where there is none of that name. */
+export function columnOf<L extends Layout>(
+  tables: TablesOf<L>,
+  table: string,
+  name: string,
+): AnyColumn | undefined {
+  return (tables as Record<string, unknown> as Record<string, Record<string, AnyColumn> | undefined>)[
+    table
+  ]?.[name]
 }
 
 /** Copies the columns that two tables have in common. */

@@ -2,12 +2,13 @@ import { inflateRawSync } from 'node:zlib'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import type { Line } from '../events/line.ts'
-import { buildDenseBlock } from '../signals/blocks.ts'
+import { withSignals } from '../signals/find-signals.ts'
 import { rowsOf, worlds } from '../testing/world.ts'
-import { amountAt, blockBytes, blockShape, numberAt, rowOf, viewBlock, viewsBefore } from './block.ts'
-import { compactBlock } from './compact.ts'
+import { amountAt, blockBytes, numberAt, partsOf, rowOf, viewBlock, viewsBefore } from './block.ts'
+import { compactColumns } from './compact.ts'
 import type { DenseBlock } from './dense-block.ts'
 import { denseCounts, eachDenseColumn } from './dense-block.ts'
+import { buildDenseBlock } from './dense-sessions.ts'
 import { Dictionaries } from './dictionaries.ts'
 import { KIND_CODE } from './event-codes.ts'
 import { decodeDense, encodeBlock } from './packing.ts'
@@ -25,8 +26,7 @@ function plain(block: DenseBlock, dictionaries: Dictionaries): Record<string, un
     'props.key': 'propKey',
     'props.text': 'propText',
   }
-  for (const table of ['events', 'signals'])
-    for (const column of ['page', 'target', 'text', 'name'] as const) words[`${table}.${column}`] = column
+  for (const column of ['page', 'target', 'text', 'name'] as const) words[`events.${column}`] = column
   const lists: Record<string, unknown[]> = {}
   eachDenseColumn(denseCounts(block), (table, column) => {
     const values = (block[table] as unknown as Record<string, ArrayLike<number>>)[column]!
@@ -147,11 +147,15 @@ describe('a compact block', () => {
         const dictionaries = new Dictionaries()
         if (wordy) for (let i = 0; i < 70_000; i++) dictionaries.page.code(`/unused/${i}`)
         const loose = buildDenseBlock(rowsOf(sessions), dictionaries)
-        const compact = compactBlock(loose)
+        const compact = withSignals(compactColumns(loose))
         // Seen again through its shape alone, as another thread does.
-        const block = viewBlock(blockShape(compact), compact.sessions.id.buffer)
-        expect(compact.sessions.id.buffer.byteLength).toBe(blockBytes(blockShape(compact)))
-        for (const table of ['sessions', 'events', 'props', 'signals'] as const)
+        const block = viewBlock(partsOf(compact))
+        const { memory, signalMemory } = partsOf(compact)
+        expect(memory.byteLength + signalMemory.byteLength).toBe(blockBytes(partsOf(compact)))
+        for (const column of ['event', 'events', 'kind'] as const)
+          expect(block.signals[column]).toEqual(compact.signals[column])
+        expect(block.sessions.firstSignal).toEqual(compact.sessions.firstSignal)
+        for (const table of ['sessions', 'events', 'props'] as const)
           for (const [column, values] of Object.entries(loose[table])) {
             const compacted = (block[table] as unknown as Record<string, ArrayLike<number>>)[column]
             if (compacted !== undefined)
@@ -161,10 +165,13 @@ describe('a compact block', () => {
         for (let i = 0; i < events.count; i++) {
           const own = loose.events
           expect([numberAt(block, i), amountAt(block, i)]).toEqual([own.number[i], own.amount[i]])
+          const measure = rowOf(events.hasMeasure, events.measuresBefore, i)
+          expect(measure < 0 ? NaN : block.measures.detail[measure]).toBe(own.detail[i])
           const point = rowOf(events.hasPoint, events.pointsBefore, i)
-          const at =
-            point < 0 ? [NaN, NaN, NaN, NaN] : [points.x, points.y, points.rx, points.ry].map((c) => c[point])
-          expect(at).toEqual([own.x[i], own.y[i], own.rx[i], own.ry[i]])
+          const at = [points.x, points.y, points.rx, points.ry, points.w, points.h].map((c) =>
+            point < 0 ? NaN : c[point],
+          )
+          expect(at).toEqual([own.x[i], own.y[i], own.rx[i], own.ry[i], own.w[i], own.h[i]])
           const row = rowOf(events.hasProps, events.propsBefore, i)
           const range = row < 0 ? [0, 0] : [propped.first[row]!, propped.first[row + 1]!]
           expect(range[1]! - range[0]!).toBe(own.firstProp[i + 1]! - own.firstProp[i]!)
@@ -177,7 +184,7 @@ describe('a compact block', () => {
   it('lists the page views in order, and all events page by page: first views, other views, then by kind and target', () => {
     fc.assert(
       fc.property(worlds, (world) => {
-        const block = compactBlock(buildDenseBlock(rowsOf(world), new Dictionaries()))
+        const block = compactColumns(buildDenseBlock(rowsOf(world), new Dictionaries()))
         const { events, sessions, views, pages, postings } = block
         const all = Array.from(events.kind, (kind, i) => ({ kind, i }))
         expect([...views.event]).toEqual(all.filter(({ kind }) => kind === KIND_CODE.page).map(({ i }) => i))

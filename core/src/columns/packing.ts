@@ -1,7 +1,8 @@
-import type { Block } from './block.ts'
-import { compactBlock } from './compact.ts'
+import type { Allocate, Columns } from './block.ts'
+import { compactColumns } from './compact.ts'
 import type { DenseBlock, DenseCounts, DenseTable } from './dense-block.ts'
 import { denseBlock, denseBytes, denseColumn, denseCounts, eachDenseColumn } from './dense-block.ts'
+import { eachOldColumn, fillNewColumns } from './packing-before.ts'
 import { Dictionaries } from './dictionaries.ts'
 import type { Words } from './dictionary.ts'
 import { Dictionary } from './dictionary.ts'
@@ -14,7 +15,8 @@ import { Scratch } from './scratch.ts'
 /**
  * Of what a packed block's bytes mean; one that is not known is not read. Version 2 writes the page of an event as 0 where
  * it is that of the event before in the same session, else 1 more than its code; version 3 writes those of page views
- * before all others, which hardly ever change; version 4 has currencies, and amounts in double precision.
+ * before all others, which hardly ever change; version 4 has currencies, details, traits and sizes of targets, amounts in
+ * double precision, and no signals: they are found when it is read.
  */
 export const PACKING_VERSION = 4
 const READABLE = [1, 2, 3, 4]
@@ -40,11 +42,10 @@ const CODED: Partial<Record<DenseTable, Record<string, DictionaryName>>> = {
   },
   events: { page: 'page', target: 'target', text: 'text', name: 'name', currency: 'currency' },
   props: { key: 'propKey', text: 'propText' },
-  signals: { page: 'page', target: 'target', text: 'text', name: 'name' },
 }
 
 /** Columns in which every value is written as its distance from the one before. */
-const RISING = new Set(['sessions.id', 'sessions.firstEvent', 'sessions.firstSignal', 'events.firstProp'])
+const RISING = new Set(['sessions.id', 'sessions.firstEvent', 'events.firstProp'])
 
 interface ColumnHead extends ColumnForm {
   /** times: distances from the event before in the same session; all: from the number before, plus `from` */
@@ -80,7 +81,7 @@ export function encodeBlock(block: DenseBlock, dictionaries: Dictionaries): Uint
     const dictionary = CODED[table]?.[column]
     const name = `${table}.${column}`
     let plain = plainScratch(length)
-    plain.set(denseColumn(block, table, column))
+    plain.set(denseColumn(block, table, column)!)
     if (dictionary) recode(plain, dictionaries[dictionary], blockDictionaries[dictionary])
     if (name === 'events.page')
       plain = viewsFirst(changes(plain, block.sessions.firstEvent), block.events.kind)
@@ -119,31 +120,23 @@ export function readPackedHead(bytes: Uint8Array): PackedBlock {
 }
 
 /**
- * The block that bytes stand for, coded with the given dictionaries, to which its words are added.
+ * The columns that bytes stand for, coded with the given dictionaries, to which its words are added.
  *
  * @throws RangeError where the bytes are of another version or end too early
  */
-export function decodeBlock(
-  bytes: Uint8Array,
-  dictionaries: Dictionaries,
-  allocate?: (bytes: number) => ArrayBufferLike,
-): Block {
+export function decodeColumns(bytes: Uint8Array, dictionaries: Dictionaries, allocate?: Allocate): Columns {
   const packed = readPackedHead(bytes)
   return decodeCoded(packed, codesFor(packed.head.words, dictionaries), allocate)
 }
 
 /** The same with codes that somebody else knows. @throws RangeError where the bytes end too early */
-export function decodeCoded(
-  packed: PackedBlock,
-  codes: BlockCodes,
-  allocate?: (bytes: number) => ArrayBufferLike,
-): Block {
+export function decodeCoded(packed: PackedBlock, codes: BlockCodes, allocate?: Allocate): Columns {
   const size = denseBytes(packed.head.counts)
   const { buffer } = denseScratch.lend(size).memory
-  return compactBlock(decodeInto(packed, codes, buffer), allocate)
+  return compactColumns(decodeInto(packed, codes, buffer), allocate)
 }
 
-/** The same as dense columns. @throws as decodeBlock */
+/** The same as dense columns. @throws as decodeColumns */
 export function decodeDense(bytes: Uint8Array, dictionaries: Dictionaries): DenseBlock {
   const packed = readPackedHead(bytes)
   const { counts, words } = packed.head
@@ -166,63 +159,41 @@ function decodeInto({ bytes, head }: PackedBlock, codes: BlockCodes, buffer: Arr
   const block = denseBlock(head.counts, buffer)
   let at = 4 + headLength(bytes)
   let k = 0
-  eachDenseColumn(head.counts, (table, column, length) => {
-    // Blocks of earlier versions have no currencies: the memory may hold anything.
-    if (head.version < 4 && column === 'currency') {
-      denseColumn(block, table, column).fill(0)
-      return
-    }
+  /** of blocks before version 4, which also stored signals: these are found anew */
+  const friction = new Uint8Array(head.version < 4 ? head.counts.events : 0)
+  let timesInSteps = false
+  const read = (table: string, column: string, length: number) => {
     const form = head.columns[k++]!
     const size = bytesIn(form, length)
     if (at + size > bytes.length) throw new RangeError('the block ends too early')
-    const into = denseColumn(block, table, column)
-    readNumbers(bytes.subarray(at, at + size), form, into)
+    const from = at
     at += size
-    const dictionary = CODED[table]?.[column]
+    const into = column === 'friction' ? friction : denseColumn(block, table as DenseTable, column)
+    if (!into) return
+    readNumbers(bytes.subarray(from, at), form, into)
+    const dictionary = CODED[table as DenseTable]?.[column]
     // How pages are written depends on kinds, which come later.
     if (dictionary && into !== block.events.page) recoded(into as Codes, codes[dictionary])
-    if (form.steps && `${table}.${column}` !== 'events.atMs')
-      for (let i = 1; i < length; i++) into[i]! += into[i - 1]!
-  })
+    if (into === block.events.atMs) timesInSteps = form.steps === true
+    else if (form.steps) for (let i = 1; i < length; i++) into[i]! += into[i - 1]!
+  }
+  if (head.version < 4) eachOldColumn(head.counts, read)
+  else eachDenseColumn(head.counts, read)
   const { firstEvent, count } = block.sessions
   const { atMs, page, kind } = block.events
-  if (head.version < 4) inDecimals(block.events.amount)
+  if (head.version < 4) fillNewColumns(block, friction)
   if (head.version > 2) viewsInTurn(page, kind)
   if (head.version > 1) unchanged(page, firstEvent)
   recoded(page, codes.page)
-  if (head.columns[columnIndex('events', 'atMs')]!.steps)
+  if (timesInSteps)
     for (let s = 0; s < count; s++)
       for (let i = firstEvent[s]! + 1; i < firstEvent[s + 1]!; i++) atMs[i]! += atMs[i - 1]!
   return block
 }
 
-/** Undoes single precision, in which amounts were held: the shortest decimal fraction that it may have been made of. */
-function inDecimals(amounts: Float64Array): void {
-  for (let i = 0; i < amounts.length; i++) {
-    const amount = amounts[i]!
-    if (Number.isInteger(amount) || Number.isNaN(amount)) continue
-    for (let digits = 1; digits <= 9; digits++) {
-      const shorter = Number(amount.toPrecision(digits))
-      if (Math.fround(shorter) !== amount) continue
-      amounts[i] = shorter
-      break
-    }
-  }
-}
-
 /** Codes of a block's own words as those of other dictionaries; as they are where the block has no words. */
 function recoded(into: Codes, codes: Uint32Array | undefined): void {
   if (codes) for (let i = 0; i < into.length; i++) into[i] = codes[into[i]!]!
-}
-
-function columnIndex(table: DenseTable, column: string): number {
-  let index = -1
-  let k = 0
-  eachDenseColumn({ sessions: 0, events: 0, props: 0, signals: 0 }, (t, c) => {
-    if (t === table && c === column) index = k
-    k++
-  })
-  return index
 }
 
 /** Times as distances from the event before in the same session; false where one would not be a whole number. */

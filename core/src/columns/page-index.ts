@@ -1,4 +1,4 @@
-import type { Block } from './block.ts'
+import type { Columns } from './block.ts'
 import type { DenseBlock } from './dense-block.ts'
 import { KIND_CODE } from './event-codes.ts'
 import type { Codes } from './layout.ts'
@@ -63,7 +63,10 @@ function anyAt(happened: Uint32Array, at: number): boolean {
  * Fills the index of what happened on which page: within a page the first view of each session, further views, then all
  * else by kind and target; what is alike in these lies in order of time. Complexity: events.
  */
-export function fillPageIndex({ events, pages, postings }: Block, { happened, sessionOf }: PageCounts): void {
+export function fillPageIndex(
+  { events, pages, postings }: Columns,
+  { happened, sessionOf }: PageCounts,
+): void {
   /** where the next of them goes in postings */
   const next = new Uint32Array(happened.length)
   let first = 0

@@ -113,8 +113,8 @@ export function sessionTest(
         for (let g = sessions.firstSignal[s]!; g < sessions.firstSignal[s + 1]!; g++)
           if (
             (kind < 0 || signals.kind[g] === kind) &&
-            (!pages || pages[signals.page[g]!] === 1) &&
-            (!targets || targets[signals.target[g]!] === 1)
+            (!pages || pages[events.page[signals.event[g]!]!] === 1) &&
+            (!targets || targets[events.target[signals.event[g]!]!] === 1)
           )
             count++
         return test(count)

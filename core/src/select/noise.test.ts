@@ -8,7 +8,7 @@ import { SIGNAL_KINDS } from '../events/signal-kinds.ts'
 import type { EventCondition } from '../labels/event-condition.ts'
 import type { Names } from '../labels/names.ts'
 import { sequences } from '../questions/sequences/sequences.ts'
-import { detectSignals } from '../signals/detect.ts'
+import { signalsOfLines } from '../testing/signals-of-lines.ts'
 import { about, answerTo, blockOf, namesOf, worlds } from '../testing/world.ts'
 import type { Noise } from './grammar/noise.ts'
 import { withoutNoise } from './noise.ts'
@@ -79,7 +79,7 @@ describe('withoutNoise', () => {
         expect([...left.sessions.startMs]).toEqual(spans.map((lines) => lines[0]!.t))
         expect([...left.sessions.endMs]).toEqual(spans.map((lines) => lines[lines.length - 1]!.t))
         const found = world.map((lines, s) =>
-          detectSignals(lines).filter(({ first }) => kept[s]!.includes(lines[first]!)),
+          signalsOfLines(lines).filter(({ first }) => kept[s]!.includes(lines[first]!)),
         )
         const signals = kept.map((lines, s) =>
           found[s]!.map(({ kind, first }) => [SIGNAL_KINDS.indexOf(kind), world[s]![first]!.t - lines[0]!.t]),
@@ -88,7 +88,7 @@ describe('withoutNoise', () => {
           const [from, to] = [left.sessions.firstSignal[s]!, left.sessions.firstSignal[s + 1]!]
           return Array.from({ length: to - from }, (__, g) => [
             left.signals.kind[from + g],
-            left.signals.atMs[from + g],
+            left.events.atMs[left.signals.event[from + g]!],
           ])
         })
         expect(counted).toEqual(signals)

@@ -1,11 +1,9 @@
 import { BlockCache } from '../columns/block-cache.ts'
-import type { Block } from '../columns/block.ts'
-import { propsRange, rowOf } from '../columns/block.ts'
-import { compactBlock } from '../columns/compact.ts'
+import type { Block, SignalTables } from '../columns/block.ts'
+import { joinSignals, propsRange, rowOf } from '../columns/block.ts'
+import { compactColumns } from '../columns/compact.ts'
 import { denseBlock } from '../columns/dense-block.ts'
-import { KIND_CODE } from '../columns/event-codes.ts'
 import { copyColumns } from '../columns/layout.ts'
-import { SIGNAL_KINDS, signalTraits } from '../events/signal-kinds.ts'
 import type { Names } from '../labels/names.ts'
 import { lowerBound } from '../stats/lower-bound.ts'
 import { eventMatcher } from './event-matcher.ts'
@@ -52,7 +50,7 @@ export function sameEvent(from: Block, to: Block): (event: number, session: numb
 }
 
 function without(block: Block, noise: readonly Noise[], names: Names): Block {
-  const { sessions, events, points, measures, props, signals } = block
+  const { sessions, events, points, measures, props } = block
   const tests = noise.map((one) => ({
     ...one,
     test: one.event ? eventMatcher(block, one.event, names) : () => true,
@@ -84,19 +82,10 @@ function without(block: Block, noise: readonly Noise[], names: Names): Block {
     }
   }
   firstEvent[sessions.count] = kept.length
-  const leftSignals = signalsOf(block, kept, firstEvent)
-  const counts = {
-    sessions: sessions.count,
-    events: kept.length,
-    props: properties,
-    signals: leftSignals.signals.length,
-  }
+  const counts = { sessions: sessions.count, events: kept.length, props: properties }
   const dense = denseBlock(counts)
   copyColumns(sessions, dense.sessions)
   dense.sessions.firstEvent.set(firstEvent)
-  dense.sessions.firstSignal.set(leftSignals.first)
-  for (const column of ['atMs', 'page', 'target', 'text', 'name', 'clicks', 'kind'] as const)
-    leftSignals.signals.forEach((signal, g) => (dense.signals[column][g] = signals[column][signal]!))
   /** by session how much later than before it begins */
   const laterMs = new Float64Array(sessions.count)
   for (let s = 0; s < sessions.count; s++) {
@@ -105,8 +94,6 @@ function without(block: Block, noise: readonly Noise[], names: Names): Block {
     laterMs[s] = atMs[kept[first]!]!
     dense.sessions.startMs[s] = sessions.startMs[s]! + laterMs[s]!
     dense.sessions.endMs[s] = sessions.startMs[s]! + atMs[kept[end - 1]!]!
-    for (let g = leftSignals.first[s]!; g < leftSignals.first[s + 1]!; g++)
-      dense.signals.atMs[g]! -= laterMs[s]!
   }
   let session = 0
   let p = 0
@@ -120,15 +107,18 @@ function without(block: Block, noise: readonly Noise[], names: Names): Block {
     to.text[e] = text[i]!
     to.name[e] = name[i]!
     to.effect[e] = events.effect[i]!
-    to.friction[e] = events.friction[i]!
+    to.traits[e] = events.traits[i]!
     const point = rowOf(events.hasPoint, events.pointsBefore, i)
     to.x[e] = point < 0 ? NaN : points.x[point]!
     to.y[e] = point < 0 ? NaN : points.y[point]!
     to.rx[e] = point < 0 ? NaN : points.rx[point]!
     to.ry[e] = point < 0 ? NaN : points.ry[point]!
+    to.w[e] = point < 0 ? NaN : points.w[point]!
+    to.h[e] = point < 0 ? NaN : points.h[point]!
     const measure = rowOf(events.hasMeasure, events.measuresBefore, i)
     to.number[e] = measure < 0 ? NaN : measures.number[measure]!
     to.amount[e] = measure < 0 ? NaN : measures.amount[measure]!
+    to.detail[e] = measure < 0 ? NaN : measures.detail[measure]!
     to.currency[e] = measure < 0 ? 0 : measures.currency[measure]!
     to.firstProp[e] = p
     const [first, last] = propsRange(block, i)
@@ -139,41 +129,30 @@ function without(block: Block, noise: readonly Noise[], names: Names): Block {
     }
   })
   dense.events.firstProp[kept.length] = p
-  const clean = compactBlock(dense)
+  const clean = joinSignals(compactColumns(dense), signalsLeft(block, kept))
   sources.set(clean, { block, events: Uint32Array.from(kept) })
   return clean
 }
 
-/** Which signals are left: those that begin with an event that is left; in order, and by session where they begin. */
-function signalsOf(block: Block, kept: readonly number[], firstEvent: Uint32Array) {
-  const { sessions, events, signals } = block
-  const first = new Uint32Array(sessions.count + 1)
+/** The signals that begin with an event that is left, and the friction of those events. */
+function signalsLeft({ sessions, events, signals }: Block, kept: readonly number[]): SignalTables {
+  const placeOf = new Int32Array(events.count).fill(-1)
+  kept.forEach((i, e) => (placeOf[i] = e))
   const left: number[] = []
+  const firstSignal = new Uint32Array(sessions.count + 1)
   for (let s = 0; s < sessions.count; s++) {
-    first[s] = left.length
-    const [from, to] = [sessions.firstSignal[s]!, sessions.firstSignal[s + 1]!]
-    if (from === to) continue
-    const isKept = new Set(kept.slice(firstEvent[s], firstEvent[s + 1]))
-    /** by kind of signal the event after that with which the last one began: two may begin at one instant */
-    const next = new Uint32Array(SIGNAL_KINDS.length).fill(sessions.firstEvent[s]!)
-    for (let g = from; g < to; g++) {
-      const kind = signals.kind[g]!
-      for (let i = next[kind]!; i < sessions.firstEvent[s + 1]!; i++) {
-        if (
-          events.kind[i] !== BEGINS_WITH[kind] ||
-          events.atMs[i] !== signals.atMs[g] ||
-          events.target[i] !== signals.target[g]
-        )
-          continue
-        next[kind] = i + 1
-        if (isKept.has(i)) left.push(g)
-        break
-      }
-    }
+    for (let g = sessions.firstSignal[s]!; g < sessions.firstSignal[s + 1]!; g++)
+      if (placeOf[signals.event[g]!]! >= 0) left.push(g)
+    firstSignal[s + 1] = left.length
   }
-  first[sessions.count] = left.length
-  return { signals: left, first }
+  return {
+    signals: {
+      count: left.length,
+      event: Uint32Array.from(left, (g) => placeOf[signals.event[g]!]!),
+      events: Uint16Array.from(left, (g) => signals.events[g]!),
+      kind: Uint8Array.from(left, (g) => signals.kind[g]!),
+    },
+    ofSessions: { count: sessions.count, firstSignal },
+    ofEvents: { count: kept.length, friction: Uint8Array.from(kept, (i) => events.friction[i]!) },
+  }
 }
-
-/** By kind of signal the kind of event that it begins with. */
-const BEGINS_WITH = SIGNAL_KINDS.map((kind) => KIND_CODE[signalTraits(kind).begins])

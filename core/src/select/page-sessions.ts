@@ -52,27 +52,20 @@ export function selectSignal(
   const kind = SIGNAL_KINDS.indexOf(selection.kind)
   const chosen = empty(block)
   chosen.base = selectViewers(block, among, selection, names).sessions
-  const { signals } = block
+  const { signals, events } = block
   for (const s of among)
     for (let i = block.sessions.firstSignal[s]!; i < block.sessions.firstSignal[s + 1]!; i++)
       if (
         signals.kind[i] === kind &&
-        names.families.familyOf[signals.target[i]!] === family &&
-        names.groups.groupOf[signals.page[i]!] === group
+        names.families.familyOf[events.target[signals.event[i]!]!] === family &&
+        names.groups.groupOf[events.page[signals.event[i]!]!] === group
       ) {
         chosen.sessions.add(s)
         chosen.base.add(s)
-        chosen.event[s] = eventAt(block, s, signals.atMs[i]!)
+        chosen.event[s] = signals.event[i]!
         break
       }
   return chosen
-}
-
-/** The last event of a session at or before a time since its start. */
-function eventAt({ sessions, events }: Block, s: number, ms: number): number {
-  let event = sessions.firstEvent[s + 1]! - 1
-  while (event > sessions.firstEvent[s]! && events.atMs[event]! > ms) event--
-  return event
 }
 
 /** Sessions with a view of the page, the moment being the first of them. */

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { SessionSet } from '../columns/session-set.ts'
 import type { Line } from '../events/line.ts'
 import type { EventCondition, NumberTest, TextTest } from '../labels/event-condition.ts'
-import { detectSignals } from '../signals/detect.ts'
+import { signalsOfLines } from '../testing/signals-of-lines.ts'
 import { blockOf, PAGES, rowsOf, worlds } from '../testing/world.ts'
 import { eventMatcher } from './event-matcher.ts'
 import type { Condition } from './grammar/conditions.ts'
@@ -26,7 +26,7 @@ type Seen = { line: Line; page: string; index: number; dead: boolean; rage: bool
 
 function seen(lines: readonly Line[]): Seen[] {
   let page = ''
-  const signals = detectSignals(lines)
+  const signals = signalsOfLines(lines)
   const part = (kind: string, i: number) => signals.some((s) => s.kind === kind && s.lines.includes(i))
   return lines.map((line, index) => {
     if (line.url !== undefined) page = line.url
@@ -117,7 +117,7 @@ function plain(lines: Line[], s: number, condition: Condition): boolean {
         pages: views.length,
         clicks: lines.filter(({ kind }) => kind === 'click').length,
         events: lines.length,
-        signals: detectSignals(lines).length,
+        signals: signalsOfLines(lines).length,
         value: 0,
         width: NaN,
         height: NaN,
@@ -133,7 +133,7 @@ function plain(lines: Line[], s: number, condition: Condition): boolean {
       return counted(all.filter((one) => plainEvent(one, condition.event)).length, condition.count)
     case 'signal':
       return counted(
-        detectSignals(lines).filter(
+        signalsOfLines(lines).filter(
           ({ kind, first }) =>
             (condition.kind === undefined || kind === condition.kind) &&
             (!condition.page || passesText(all[first]!.page, condition.page)),

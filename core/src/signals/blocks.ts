@@ -1,26 +1,22 @@
-import type { Block } from '../columns/block.ts'
-import { compactBlock } from '../columns/compact.ts'
-import type { DenseBlock } from '../columns/dense-block.ts'
-import { writeDenseSessions } from '../columns/dense-sessions.ts'
+import type { Allocate, Block } from '../columns/block.ts'
+import { compactColumns } from '../columns/compact.ts'
+import { buildDenseBlock } from '../columns/dense-sessions.ts'
 import type { Dictionaries } from '../columns/dictionaries.ts'
 import type { SessionRow } from '../events/session-row.ts'
-import { detectSignals } from './detect.ts'
+import { withSignals } from './find-signals.ts'
+import type { SignalThresholds } from './thresholds.ts'
 
 /**
- * Sessions as dense columns, with the signals found in them.
+ * Sessions as a block that questions can be asked of, with the signals found in them.
  *
  * @param rows  each with at least one line, lines ascending in time
  * @throws RangeError where a session has no lines or they are out of order
  */
-export function buildDenseBlock(rows: readonly SessionRow[], dictionaries: Dictionaries): DenseBlock {
-  return writeDenseSessions(rows, dictionaries, detectSignals)
-}
-
-/** The same as a block that questions can be asked of. @throws as buildDenseBlock */
 export function buildBlock(
   rows: readonly SessionRow[],
   dictionaries: Dictionaries,
-  allocate?: (bytes: number) => ArrayBufferLike,
+  allocate?: Allocate,
+  limits?: SignalThresholds,
 ): Block {
-  return compactBlock(buildDenseBlock(rows, dictionaries), allocate)
+  return withSignals(compactColumns(buildDenseBlock(rows, dictionaries), allocate), limits, allocate)
 }

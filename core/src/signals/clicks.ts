@@ -1,118 +1,117 @@
-import type { Line } from '../events/line.ts'
-import type { DetectedSignal } from '../events/signal-kinds.ts'
+import { rowOf } from '../columns/block.ts'
+import { FRICTION_BIT, KIND_CODE, TRAIT_BIT } from '../columns/event-codes.ts'
+import { EFFECTS } from '../events/line.ts'
 import type { Click } from './rage.ts'
-import { RAGE_DEFAULTS, rageBursts } from './rage.ts'
+import { rageBursts } from './rage.ts'
+import type { FoundSignals, SessionEvents } from './session-events.ts'
+import { endOfView } from './session-events.ts'
 import type { SignalThresholds } from './thresholds.ts'
-import type { View } from './wandering.ts'
+
+/** What `effect` holds of a click without effect, and of one of which nothing is known. */
+const NOTHING = EFFECTS.indexOf('none') + 1
+const NOT_KNOWN = 0
 
 /** Adds the signals that clicks are: rage, dead and failing clicks, near misses. */
-export function addClicks(
-  signals: DetectedSignal[],
-  lines: readonly Line[],
-  views: readonly View[],
-  withErrors: boolean,
-  limits: SignalThresholds,
-): void {
-  const clicks: number[] = []
+export function addClicks(found: FoundSignals, session: SessionEvents, limits: SignalThresholds): void {
+  const { columns, clicks, errors } = session
+  const { effect } = columns.events
   let dead = 0
-  for (let i = 0; i < lines.length; i++) {
-    const line = lines[i]!
-    if (line.kind !== 'click') continue
-    clicks.push(i)
-    if (line.effect === 'none') dead++
-  }
-  addRage(signals, lines, clicks)
-  if (withErrors) addErrorClicks(signals, lines, limits)
+  for (let k = 0; k < clicks.count; k++) if (effect[clicks.at[k]!] === NOTHING) dead++
+  addRage(found, session, limits)
+  if (errors.count) addFailing(found, session, limits)
   if (!dead) return
-  addDead(signals, lines, clicks, limits)
-  if (dead < clicks.length) addNearMisses(signals, lines, clicks, views, limits)
+  addDead(found, session, limits)
+  if (dead < clicks.count) addNearMisses(found, session, limits)
 }
 
 /** Bursts of clicks of which at least one did nothing or is not known to have; effective ones are rapid use, not rage. */
-function addRage(signals: DetectedSignal[], lines: readonly Line[], clicks: readonly number[]): void {
-  if (clicks.length < RAGE_DEFAULTS.leastClicks) return
+function addRage(found: FoundSignals, { columns, clicks }: SessionEvents, limits: SignalThresholds): void {
+  if (clicks.count < limits.rageClicks) return
+  const { atMs } = columns.events
   // Only a run of clicks that follow one another closely can be a burst.
   let from = 0
-  for (let k = 1; k <= clicks.length; k++) {
-    const goesOn =
-      k < clicks.length && lines[clicks[k]!]!.t - lines[clicks[k - 1]!]!.t <= RAGE_DEFAULTS.windowMs
+  for (let k = 1; k <= clicks.count; k++) {
+    const goesOn = k < clicks.count && atMs[clicks.at[k]!]! - atMs[clicks.at[k - 1]!]! <= limits.rageMs
     if (goesOn) continue
-    if (k - from >= RAGE_DEFAULTS.leastClicks) addBursts(signals, lines, clicks.slice(from, k))
+    if (k - from >= limits.rageClicks) addBursts(found, columns, clicks.at.subarray(from, k), limits)
     from = k
   }
 }
 
-function addBursts(signals: DetectedSignal[], lines: readonly Line[], run: readonly number[]): void {
+function addBursts(
+  found: FoundSignals,
+  { events, points }: SessionEvents['columns'],
+  run: Uint32Array,
+  { rageClicks, rageMs, ragePx }: SignalThresholds,
+): void {
   const placed: (Click & { i: number })[] = []
   for (const i of run) {
-    const { t, x, y } = lines[i]!
-    if (x !== undefined && y !== undefined) placed.push({ i, t, x, y })
+    const row = rowOf(events.hasPoint, events.pointsBefore, i)
+    if (row < 0 || Number.isNaN(points.x[row]! + points.y[row]!)) continue
+    placed.push({ i, t: events.atMs[i]!, x: points.x[row]!, y: points.y[row]! })
   }
-  for (const burst of rageBursts(placed)) {
+  const options = { windowMs: rageMs, radiusPx: ragePx, leastClicks: rageClicks }
+  for (const burst of rageBursts(placed, options)) {
     const own = burst.map((k) => placed[k]!.i)
-    if (own.some((i) => lines[i]!.effect === undefined || lines[i]!.effect === 'none'))
-      signals.push({ kind: 'rage click', first: own[0]!, lines: own })
+    if (!own.some((i) => events.effect[i] === NOT_KNOWN || events.effect[i] === NOTHING)) continue
+    found.add('rage click', own[0]!, own.length)
+    for (const i of own) found.friction[i]! |= FRICTION_BIT.rage
   }
 }
 
-const FIELD_TAGS = new Set(['input', 'textarea', 'select', 'option', 'label'])
-
 /** Clicks known to have had no effect, outside of fields; repeats on one element are folded. */
 function addDead(
-  signals: DetectedSignal[],
-  lines: readonly Line[],
-  clicks: readonly number[],
+  found: FoundSignals,
+  { columns, clicks }: SessionEvents,
   { deadFoldMs }: SignalThresholds,
 ): void {
-  const open = new Map<string, { t: number; lines: number[] }>()
-  for (const i of clicks) {
-    const { effect, target, t } = lines[i]!
-    if (effect !== 'none' || (target?.tag !== undefined && FIELD_TAGS.has(target.tag))) continue
-    const selector = target?.selector ?? ''
-    const before = open.get(selector)
-    if (before && t - before.t <= deadFoldMs) {
-      before.t = t
-      before.lines.push(i)
+  const { effect, traits, target, atMs } = columns.events
+  /** by element the signal that its last dead click belongs to */
+  const open = new Map<number, { t: number; first: number; clicks: number }>()
+  const close = ({ first, clicks: n }: { first: number; clicks: number }) => found.add('dead click', first, n)
+  for (let k = 0; k < clicks.count; k++) {
+    const i = clicks.at[k]!
+    if (effect[i] !== NOTHING || traits[i]! & TRAIT_BIT.field) continue
+    found.friction[i]! |= FRICTION_BIT.dead
+    const before = open.get(target[i]!)
+    if (before && atMs[i]! - before.t <= deadFoldMs) {
+      before.t = atMs[i]!
+      before.clicks++
       continue
     }
-    const own = [i]
-    signals.push({ kind: 'dead click', first: i, lines: own })
-    open.set(selector, { t, lines: own })
+    if (before) close(before)
+    open.set(target[i]!, { t: atMs[i]!, first: i, clicks: 1 })
   }
+  for (const one of open.values()) close(one)
 }
 
 /**
  * Clicks in whose wake a script failed: the error names their element, or follows at once and names none. Several errors of
  * one click are one signal.
  */
-function addErrorClicks(
-  signals: DetectedSignal[],
-  lines: readonly Line[],
-  { errorWakeMs }: SignalThresholds,
+function addFailing(
+  found: FoundSignals,
+  { columns, clicks, errors, from }: SessionEvents,
+  { namedWakeMs, errorWakeMs }: SignalThresholds,
 ): void {
-  const found = new Map<number, number[]>()
-  for (let i = 0; i < lines.length; i++) {
-    const line = lines[i]!
-    if (line.kind !== 'error') continue
-    const own = line.target?.selector
-    const wakeMs = own ? NAMED_WAKE_MS : errorWakeMs
-    for (let k = i - 1; k >= 0 && line.t - lines[k]!.t <= wakeMs && lines[k]!.kind !== 'page'; k--) {
-      const click = lines[k]!
-      if (click.kind !== 'click' || (own && own !== click.target?.selector)) continue
-      const before = found.get(k)
-      if (before) before.push(i)
-      else {
-        const own = [k, i]
-        found.set(k, own)
-        signals.push({ kind: 'failing click', first: k, lines: own })
-      }
+  const { kind, target, atMs } = columns.events
+  const failing = new Map<number, number>()
+  for (let e = 0; e < errors.count; e++) {
+    const i = errors.at[e]!
+    const own = target[i]!
+    const earliest = atMs[i]! - (own ? namedWakeMs : errorWakeMs)
+    for (let k = i - 1; k >= from && atMs[k]! >= earliest && kind[k] !== KIND_CODE.page; k--) {
+      if (kind[k] !== KIND_CODE.click || (own !== 0 && own !== target[k])) continue
+      failing.set(k, (failing.get(k) ?? 0) + 1)
       break
     }
   }
+  if (failing.size)
+    for (let k = 0; k < clicks.count; k++) {
+      const own = failing.get(clicks.at[k]!)
+      if (own) found.add('failing click', clicks.at[k]!, own + 1)
+    }
 }
-
-/** An error that names its element is that element's within this. */
-const NAMED_WAKE_MS = 1000
 
 interface Control {
   t: number
@@ -126,45 +125,43 @@ interface Control {
  * Dead clicks a few pixels outside of a control that was used shortly before or after, on the same view. Where the control
  * lies is known from the click on it: its place inside and its size say where its edges are.
  */
-function addNearMisses(
-  signals: DetectedSignal[],
-  lines: readonly Line[],
-  clicks: readonly number[],
-  views: readonly View[],
-  limits: SignalThresholds,
-): void {
+function addNearMisses(found: FoundSignals, session: SessionEvents, limits: SignalThresholds): void {
+  const { columns, clicks, fromView, toView } = session
+  const { events, points, views } = columns
   let k = 0
-  for (const { at, end } of views) {
-    while (k < clicks.length && clicks[k]! < at) k++
+  for (let view = fromView; view < toView; view++) {
+    const [at, end] = [views.event[view]!, endOfView(session, view)]
+    while (k < clicks.count && clicks.at[k]! < at) k++
     const from = k
-    while (k < clicks.length && clicks[k]! < end) k++
+    while (k < clicks.count && clicks.at[k]! < end) k++
     if (k - from < 2) continue
     let controls: Control[] | undefined
     for (let c = from; c < k; c++) {
-      const miss = lines[clicks[c]!]!
-      if (miss.effect !== 'none' || miss.target?.interactive || miss.x === undefined || miss.y === undefined)
-        continue
-      controls ??= controlsUsed(lines, clicks, from, k)
+      const i = clicks.at[c]!
+      if (events.effect[i] !== NOTHING || events.traits[i]! & TRAIT_BIT.interactive) continue
+      const row = rowOf(events.hasPoint, events.pointsBefore, i)
+      if (row < 0) continue
+      controls ??= controlsUsed(session, from, k)
       if (!controls.length) break
-      if (isBeside(miss.x, miss.y, miss.t, controls, limits))
-        signals.push({ kind: 'near miss', first: clicks[c]!, lines: [clicks[c]!] })
+      if (isBeside(points.x[row]!, points.y[row]!, events.atMs[i]!, controls, limits))
+        found.add('near miss', i, 1)
     }
   }
 }
 
-function controlsUsed(
-  lines: readonly Line[],
-  clicks: readonly number[],
-  from: number,
-  to: number,
-): Control[] {
+function controlsUsed({ columns, clicks }: SessionEvents, from: number, to: number): Control[] {
+  const { events, points } = columns
   const controls: Control[] = []
   for (let c = from; c < to; c++) {
-    const { t, target, x, y, rx, ry, effect } = lines[clicks[c]!]!
-    if (effect === 'none' || !target?.interactive || !target.w || !target.h) continue
-    if (x === undefined || y === undefined || rx === undefined || ry === undefined) continue
-    const [left, top] = [x - rx * target.w, y - ry * target.h]
-    controls.push({ t, left, top, right: left + target.w, bottom: top + target.h })
+    const i = clicks.at[c]!
+    if (events.effect[i] === NOTHING || !(events.traits[i]! & TRAIT_BIT.interactive)) continue
+    const row = rowOf(events.hasPoint, events.pointsBefore, i)
+    if (row < 0) continue
+    const [w, h] = [points.w[row]!, points.h[row]!]
+    const left = points.x[row]! - points.rx[row]! * w
+    const top = points.y[row]! - points.ry[row]! * h
+    if (w > 0 && h > 0 && !Number.isNaN(left + top))
+      controls.push({ t: events.atMs[i]!, left, top, right: left + w, bottom: top + h })
   }
   return controls
 }

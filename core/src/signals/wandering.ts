@@ -1,115 +1,98 @@
-import type { Line } from '../events/line.ts'
-import { pagePath } from '../events/page-path.ts'
-import type { DetectedSignal } from '../events/signal-kinds.ts'
+import { rowOf } from '../columns/block.ts'
+import type { FoundSignals, SessionEvents } from './session-events.ts'
+import { endOfView } from './session-events.ts'
 import type { SignalThresholds } from './thresholds.ts'
-
-/** A page view within a session's lines: from its own line to before the next one's. */
-export interface View {
-  /** index of its page line */
-  at: number
-  /** index after its last line */
-  end: number
-}
-
-/** Views of a session, in order. Lines before the first page line belong to none. */
-export function viewsOf(lines: readonly Line[]): View[] {
-  const views: View[] = []
-  let last: View | undefined
-  for (let at = 0; at < lines.length; at++) {
-    if (lines[at]!.kind !== 'page') continue
-    if (last) last.end = at
-    last = { at, end: lines.length }
-    views.push(last)
-  }
-  return views
-}
-
-/** Whether two views are of one page; their addresses are only taken apart where they differ. */
-function isSamePage(lines: readonly Line[], a: View, b: View): boolean {
-  const [one, other] = [lines[a.at]!.url ?? '', lines[b.at]!.url ?? '']
-  return one === other || pagePath(one) === pagePath(other)
-}
 
 /** Adds signs that somebody does not find what they look for: turning back, and racing through pages. */
 export function addWandering(
-  signals: DetectedSignal[],
-  lines: readonly Line[],
-  views: readonly View[],
+  found: FoundSignals,
+  { columns, fromView, toView }: SessionEvents,
   { backMs, racingViews, racingMs }: SignalThresholds,
 ): void {
-  let run: number[] | undefined
+  const { event, page } = columns.views
+  const { atMs } = columns.events
+  /** views of a run of short ones, and the first of them */
+  let run = 0
+  let first = 0
   // The last view of a session has no end that is known: it ends a run of short ones.
-  for (let k = 0; k < views.length; k++) {
-    const view = views[k]!
-    const next = views[k + 1]
-    const ms = next ? lines[next.at]!.t - lines[view.at]!.t : Infinity
-    if (next && k > 0 && ms <= backMs) {
-      const before = views[k - 1]!
-      if (isSamePage(lines, before, next) && !isSamePage(lines, before, view))
-        signals.push({ kind: 'turned back', first: view.at, lines: [view.at, next.at] })
-    }
-    if (next && ms < racingMs && !isSamePage(lines, view, next)) (run ??= []).push(view.at)
-    else {
-      if (run && run.length >= racingViews) signals.push({ kind: 'racing', first: run[0]!, lines: run })
-      run = undefined
+  for (let view = fromView; view < toView; view++) {
+    const next = view + 1
+    const ms = next < toView ? atMs[event[next]!]! - atMs[event[view]!]! : Infinity
+    if (view > fromView && ms <= backMs && page[view - 1] === page[next] && page[view - 1] !== page[view])
+      found.add('turned back', event[view]!, 2)
+    if (ms < racingMs && page[view] !== page[next]) {
+      if (run++ === 0) first = event[view]!
+    } else {
+      if (run >= racingViews) found.add('racing', first, run)
+      run = 0
     }
   }
 }
 
 /** At most once a view: turns of direction within a time, with no click between. */
 export function addCombing(
-  signals: DetectedSignal[],
-  lines: readonly Line[],
-  { at, end }: View,
+  found: FoundSignals,
+  session: SessionEvents,
   { combingTurns, combingPx, combingMs }: SignalThresholds,
 ): void {
-  let turns: number[] = []
-  /** where the window was when it last turned, and which way it has gone since */
-  let from: number | undefined
-  let farthest = 0
-  let direction = 0
-  for (let i = at + 1; i < end; i++) {
-    const line = lines[i]!
-    if (line.kind === 'click') {
-      turns = []
-      direction = 0
-      from = undefined
+  const { columns, scrolls, clicks, fromView, toView } = session
+  const { events, measures, views } = columns
+  let k = 0
+  let click = 0
+  for (let view = fromView; view < toView; view++) {
+    const [at, end] = [views.event[view]!, endOfView(session, view)]
+    while (k < scrolls.count && scrolls.at[k]! < at) k++
+    while (click < clicks.count && clicks.at[click]! < at) click++
+    const turns: number[] = []
+    /** where the window was when it last turned, and which way it has gone since */
+    let from: number | undefined
+    let farthest = 0
+    let direction = 0
+    for (; k < scrolls.count && scrolls.at[k]! < end; k++) {
+      const i = scrolls.at[k]!
+      for (; click < clicks.count && clicks.at[click]! < i; click++) {
+        turns.length = 0
+        direction = 0
+        from = undefined
+      }
+      const row = rowOf(events.hasMeasure, events.measuresBefore, i)
+      const top = row < 0 ? NaN : measures.detail[row]!
+      if (Number.isNaN(top)) continue
+      if (from === undefined) {
+        from = farthest = top
+        continue
+      }
+      const way = Math.sign(top - farthest)
+      if (direction === 0 || way === direction) {
+        if (Math.abs(top - from) >= combingPx) direction = Math.sign(top - from)
+        farthest = top
+      } else if (way !== 0 && Math.abs(top - farthest) >= combingPx) {
+        turns.push(i)
+        from = farthest
+        farthest = top
+        direction = way
+      }
+      while (turns.length && events.atMs[i]! - events.atMs[turns[0]!]! > combingMs) turns.shift()
+      if (turns.length < combingTurns) continue
+      found.add('combing', turns[0]!, turns.length)
+      break
     }
-    if (line.kind !== 'scroll' || line.top === undefined) continue
-    if (from === undefined) {
-      from = farthest = line.top
-      continue
-    }
-    const way = Math.sign(line.top - farthest)
-    if (direction === 0 || way === direction) {
-      if (Math.abs(line.top - from) >= combingPx) direction = Math.sign(line.top - from)
-      farthest = line.top
-    } else if (way !== 0 && Math.abs(line.top - farthest) >= combingPx) {
-      turns.push(i)
-      from = farthest
-      farthest = line.top
-      direction = way
-    }
-    while (turns.length && line.t - lines[turns[0]!]!.t > combingMs) turns.shift()
-    if (turns.length < combingTurns) continue
-    signals.push({ kind: 'combing', first: turns[0]!, lines: turns })
-    return
   }
 }
 
 /** Adds each time the tab was left so often within a while. */
 export function addHopping(
-  signals: DetectedSignal[],
-  lines: readonly Line[],
+  found: FoundSignals,
+  { columns, hides }: SessionEvents,
   { hops, hopsMs }: SignalThresholds,
 ): void {
-  let run: number[] = []
-  for (let i = 0; i < lines.length; i++) {
-    if (lines[i]!.kind !== 'hide') continue
-    while (run.length && lines[i]!.t - lines[run[0]!]!.t > hopsMs) run.shift()
-    run.push(i)
-    if (run.length < hops) continue
-    signals.push({ kind: 'tab hopping', first: run[0]!, lines: run })
-    run = []
+  const { atMs } = columns.events
+  let from = 0
+  for (let k = 0; k < hides.count; k++) {
+    const last = atMs[hides.at[k]!]!
+    while (last - atMs[hides.at[from]!]! > hopsMs) from++
+    if (k - from + 1 < hops) continue
+    found.add('tab hopping', hides.at[from]!, k - from + 1)
+    from = k + 1
   }
 }

@@ -1,3 +1,5 @@
+import type { SignalThresholds } from '@dust-trail/core'
+import { thresholdsOf } from '@dust-trail/core'
 import type { Sequelize } from 'sequelize'
 import type { DamagedBlock } from '../store/read-blocks.ts'
 import { readBlocks, readBytes, unpackHere } from '../store/read-blocks.ts'
@@ -102,11 +104,15 @@ export class Engines {
     const { engine, row } = site
     let blocks = 0
     const { unpack, count } = this.threads ?? { unpack: unpackHere(shared), count: 1 }
-    const blocksRead = readBlocks(this.sequelize, row.id, engine.dictionaries, unpack, AHEAD * count, ids)
+    const ahead = AHEAD * count
+    const thresholds = () => thresholdsFor(site)
+    const blocksRead = readBlocks(
+      ...([this.sequelize, row.id, engine.dictionaries, unpack, ahead, ids, thresholds] as const),
+    )
     for await (const read of blocksRead) {
       if ('damaged' in read) site.damaged.push(read.damaged)
       else if (!engine.hasStored(read.id))
-        engine.addPacked(read.block, read.holes, read.id, this.#used() < this.memoryBytes)
+        engine.addPacked(read.block, read.holes, read.id, this.#used() < this.memoryBytes, read.thresholds)
       if (!ids) site.loading = { blocks: ++blocks, of: read.of }
       // Yield to the event loop: requests are answered between two blocks.
       await new Promise(setImmediate)
@@ -241,6 +247,7 @@ export class Engines {
           timeZone: () => site.row.timeZone,
           goal: () => site.row.goal,
           money: () => site.row,
+          thresholds: () => thresholdsFor(site),
           changed: () => (site.version = Math.max(site.version + 1, Date.now())),
           fetch: (id) => this.#fetch(site, id),
           answers: ANSWERS,
@@ -252,4 +259,13 @@ export class Engines {
     this.#sites.set(row.key, site)
     return site
   }
+}
+
+/** All thresholds by what a site has set of them: one object as long as that does not change. */
+const thresholdsBy = new WeakMap<SiteRow['thresholds'], SignalThresholds>()
+
+function thresholdsFor({ row: { thresholds: set } }: LoadedSite): SignalThresholds {
+  let thresholds = thresholdsBy.get(set)
+  if (!thresholds) thresholdsBy.set(set, (thresholds = thresholdsOf(set)))
+  return thresholds
 }

@@ -1,7 +1,8 @@
-import type { Block, Dictionaries, SessionRow } from '@dust-trail/core'
-import { buildBlock } from '@dust-trail/core'
+import type { Block, Dictionaries, SessionRow, SignalThresholds } from '@dust-trail/core'
+import { buildBlock, findSignals } from '@dust-trail/core'
 import type { Part } from './parts.ts'
-import { partOf, positionIn, spanOf } from './parts.ts'
+import { partOf, positionIn, replaceSignals, spanOf } from './parts.ts'
+import type { Threads } from './threads.ts'
 import type { SharedBlock } from './thread-messages.ts'
 
 /** Sessions in the tail beyond which those that have been still for a while are made a block of their own. */
@@ -46,6 +47,7 @@ export class LoadedSessions {
   constructor(
     private readonly dictionaries: Dictionaries,
     private readonly listener: Listener,
+    private readonly thresholds: () => SignalThresholds,
   ) {}
 
   /** Says that stored blocks are being added, while sessions may change already. */
@@ -69,8 +71,15 @@ export class LoadedSessions {
    *
    * @param stored  what it can be read by again, where it is not to stay in memory
    */
-  addPacked(block: Block, holes: readonly number[], stored?: number, inMemory = true): void {
-    const part = partOf(this.#nextId++, block, stored, holes, inMemory || stored === undefined)
+  addPacked(
+    block: Block,
+    holes: readonly number[],
+    stored?: number,
+    inMemory = true,
+    thresholds = this.thresholds(),
+  ): void {
+    const stays = inMemory || stored === undefined
+    const part = partOf(this.#nextId++, block, stored, holes, stays, thresholds)
     if (this.#newer)
       for (const id of this.#newer) {
         const position = positionIn(part, id)
@@ -120,6 +129,41 @@ export class LoadedSessions {
     return { streamed: streamed && made !== undefined }
   }
 
+  /**
+   * Finds the signals anew in all blocks in memory where they were found under other thresholds than those of the site, in
+   * threads where there are any.
+   *
+   * @param key  of the site, as threads know it
+   */
+  async findSignalsAnew(key: string, threads: Threads | undefined): Promise<void> {
+    const thresholds = this.thresholds()
+    await Promise.all(
+      this.#built()
+        .filter((part) => part.block && part.thresholds !== thresholds)
+        .map(async (part) => {
+          // A thread that does not know the block has been told that it is gone.
+          const found =
+            (await threads?.findSignals(key, part.id, thresholds)) ??
+            findSignals(part.block!, thresholds, shared)
+          if (!this.#built().includes(part)) return
+          replaceSignals(part, found, thresholds)
+          this.listener.blockAdded(part.shared)
+        }),
+    )
+    this.listener.changed()
+  }
+
+  /** Whether there are blocks in memory in which signals were found under other thresholds than those of the site. */
+  hasStaleSignals(): boolean {
+    const thresholds = this.thresholds()
+    return this.#built().some((part) => part.block && part.thresholds !== thresholds)
+  }
+
+  /** All parts, the tail's if it is built. */
+  #built(): Part[] {
+    return [...this.#parts.values(), ...(this.#tailPart ? [this.#tailPart] : [])]
+  }
+
   part(id: number): Part | undefined {
     return this.#parts.get(id)
   }
@@ -135,7 +179,7 @@ export class LoadedSessions {
 
   /** The blocks that were told of and not dropped. */
   toldBlocks(): SharedBlock[] {
-    return [...this.#parts.values(), ...(this.#tailPart ? [this.#tailPart] : [])].map((part) => part.shared)
+    return this.#built().map((part) => part.shared)
   }
 
   /** In which part a session lies, and where in it; undefined where there is none of that id. */
@@ -181,7 +225,7 @@ export class LoadedSessions {
   size(): { bytes: number; streamed: number; events: number } {
     const size = { bytes: 0, streamed: 0, events: 0 }
     for (const { lines } of this.#tail.values()) size.events += lines.length
-    for (const part of [...this.#parts.values(), ...(this.#tailPart ? [this.#tailPart] : [])]) {
+    for (const part of this.#built()) {
       if (part !== this.#tailPart) size.events += part.events
       if (part.block) size.bytes += part.bytes
       else size.streamed++
@@ -190,7 +234,9 @@ export class LoadedSessions {
   }
 
   #build(rows: readonly SessionRow[]): Part {
-    return partOf(this.#nextId++, buildBlock(rows, this.dictionaries, shared), undefined, [], true)
+    const thresholds = this.thresholds()
+    const block = buildBlock(rows, this.dictionaries, shared, thresholds)
+    return partOf(this.#nextId++, block, undefined, [], true, thresholds)
   }
 
   #add(part: Part): void {

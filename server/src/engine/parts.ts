@@ -1,5 +1,5 @@
-import type { Block } from '@dust-trail/core'
-import { blockBytes, SessionSet, blockShape } from '@dust-trail/core'
+import type { Block, SignalTables, SignalThresholds } from '@dust-trail/core'
+import { blockBytes, joinSignals, partsOf, SessionSet } from '@dust-trail/core'
 import type { SharedBlock } from './thread-messages.ts'
 
 /** When the sessions of a part began first and last, and when the last had its last event. */
@@ -20,6 +20,8 @@ export interface Part {
   /** the stored block they can be read from; undefined where there is none */
   stored: number | undefined
   bytes: number
+  /** under which its signals were found */
+  thresholds: SignalThresholds
   /** ids of its sessions in ascending order, and where each lies */
   ids: Float64Array
   positions: Uint32Array
@@ -34,13 +36,14 @@ export function partOf(
   stored: number | undefined,
   holes: readonly number[],
   inMemory: boolean,
+  thresholds: SignalThresholds,
 ): Part {
   const { count } = block.sessions
   const memory = new SharedArrayBuffer(4 * ((count + 31) >>> 5))
   const standing = new SessionSet(count, new Uint32Array(memory))
   const missing = new Set(holes)
   for (let s = 0; s < count; s++) if (!missing.has(s)) standing.add(s)
-  const shape = blockShape(block)
+  const parts = partsOf(block)
   const { id: ids } = block.sessions
   const positions = Uint32Array.from({ length: count }, (_, s) => s)
   // Most blocks hold sessions in the order in which these came.
@@ -50,19 +53,29 @@ export function partOf(
     events: block.events.count,
     standing,
     stored,
-    bytes: blockBytes(shape),
+    bytes: blockBytes(parts),
     ids: Float64Array.from(positions, (s) => ids[s]!),
     positions,
     span: spanOf(block, standing),
+    thresholds,
     block: inMemory ? block : undefined,
     shared: {
       id,
       sessions: count,
       standing: memory,
-      ...(inMemory && { shape, columns: block.sessions.id.buffer as unknown as SharedArrayBuffer }),
+      ...(inMemory && { parts }),
     },
   }
   return part
+}
+
+/** Puts signals that were found anew into a part that lies in memory. */
+export function replaceSignals(part: Part, found: SignalTables, thresholds: SignalThresholds): void {
+  part.block = joinSignals(part.block!, found)
+  part.thresholds = thresholds
+  const parts = partsOf(part.block)
+  part.bytes = blockBytes(parts)
+  part.shared = { ...part.shared, parts }
 }
 
 export function spanOf({ sessions }: Block, standing: SessionSet): Span {

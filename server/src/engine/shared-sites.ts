@@ -1,12 +1,14 @@
 import type { Block, Context, DictionaryName, Lens, Names } from '@dust-trail/core'
 import {
-  decodeBlock,
+  decodeColumns,
   Dictionaries,
   groupPages,
   groupTargets,
   WordTable,
   SessionSet,
+  THRESHOLDS,
   viewBlock,
+  withSignals,
 } from '@dust-trail/core'
 import type { ScannedBlock } from './scanning.ts'
 import type { SharedBlock, SiteSettings, SiteUpdate } from './thread-messages.ts'
@@ -16,7 +18,13 @@ export class SharedSite {
   readonly #visitors = new WordTable()
   readonly dictionaries = new Dictionaries(this.#visitors)
   readonly #parts = new Map<number, { block: Block | undefined; standing: SessionSet }>()
-  #settings: SiteSettings = { timeZone: 'UTC', goal: '', rules: [], actions: new Map() }
+  #settings: SiteSettings = {
+    timeZone: 'UTC',
+    goal: '',
+    rules: [],
+    actions: new Map(),
+    thresholds: THRESHOLDS,
+  }
   #names = lastNames()
 
   take(update: Exclude<SiteUpdate, { type: 'lost' }>): void {
@@ -52,14 +60,16 @@ export class SharedSite {
    */
   part(id: number, bytes?: Uint8Array): ScannedBlock | undefined {
     const part = this.#parts.get(id)
-    const block = part?.block ?? (bytes && decodeBlock(bytes, this.dictionaries))
+    const block =
+      part?.block ??
+      (bytes && withSignals(decodeColumns(bytes, this.dictionaries), this.#settings.thresholds))
     return part && block && { block, standing: part.standing }
   }
 }
 
-function seen({ sessions, standing, shape, columns }: SharedBlock) {
+function seen({ sessions, standing, parts }: SharedBlock) {
   return {
-    block: shape && columns && viewBlock(shape, columns),
+    block: parts && viewBlock(parts),
     standing: new SessionSet(sessions, new Uint32Array(standing)),
   }
 }

@@ -10,7 +10,8 @@ import type {
 import {
   buildDenseBlock,
   closeUp,
-  decodeBlock,
+  decodeColumns,
+  withSignals,
   Dictionaries,
   encodeBlock,
   funnel,
@@ -30,6 +31,10 @@ import { SET_MS, SetHandles } from './set-handles.ts'
 import { ENGINE_LIMITS, SiteEngine } from './site-engine.ts'
 import type { Threads } from './threads.ts'
 import { startThreads } from './threads.ts'
+
+/** A stored block in memory that threads share. */
+const decoded = (bytes: Uint8Array, dictionaries: Dictionaries) =>
+  withSignals(decodeColumns(bytes, dictionaries, shared), undefined, shared)
 
 const shared = (bytes: number) => new SharedArrayBuffer(bytes)
 const NOW = Date.UTC(2026, 5, 1, 12)
@@ -85,7 +90,7 @@ describe('SiteEngine', () => {
               else now.set(changed, row(changed, own))
               live.replace(gone ? [] : [row(changed, own)], gone ? [changed] : [], NOW)
             }
-            if (bytes[k]) live.addPacked(decodeBlock(bytes[k]!, live.dictionaries, shared), [], k)
+            if (bytes[k]) live.addPacked(decoded(bytes[k]!, live.dictionaries), [], k)
           }
           live.endLoading()
           const fresh = engine()
@@ -146,7 +151,7 @@ describe('SiteEngine', () => {
         return read(id)
       },
     })
-    site.addPacked(decodeBlock(bytes[0]!, site.dictionaries, shared), [], 0, false)
+    site.addPacked(decoded(bytes[0]!, site.dictionaries), [], 0, false)
     const asked = async () => {
       const answer = ask(site)
       await new Promise(setImmediate)
@@ -178,7 +183,7 @@ describe('SiteEngine', () => {
         return read(id)
       },
     })
-    site.addPacked(decodeBlock(bytes[0]!, site.dictionaries, shared), [], 0, false)
+    site.addPacked(decoded(bytes[0]!, site.dictionaries), [], 0, false)
     const goes = new AbortController()
     const both = [ask(site), site.ask(funnel, lens, { steps }, { signal: goes.signal })]
     goes.abort(new Error('gone'))
@@ -381,7 +386,7 @@ describe('threads', () => {
           const part = new SiteEngine({ ...source(key), fetch: read }, inMemory[4] ? threads : undefined)
           rows.forEach((own, k) => {
             whole.addBlock(own)
-            part.addPacked(decodeBlock(bytes[k]!, part.dictionaries, shared), [], k, inMemory[k])
+            part.addPacked(decoded(bytes[k]!, part.dictionaries), [], k, inMemory[k])
           })
           for (const { id: changed, paths: own, gone } of changes)
             for (const one of [whole, part])
@@ -460,7 +465,7 @@ describe('threads', () => {
         pool,
       )
       site.addBlock([row(3, ['/a', '/b'])])
-      bytes.forEach((own, k) => site.addPacked(decodeBlock(own, site.dictionaries, shared), [], k, false))
+      bytes.forEach((own, k) => site.addPacked(decoded(own, site.dictionaries), [], k, false))
       const ended = async (worker: Worker | undefined) => {
         const exit = once(worker!, 'exit')
         void worker!.terminate()

@@ -12,9 +12,10 @@ import type {
   QuestionLimits,
   Selection,
   SessionRow,
+  SignalThresholds,
 } from '@dust-trail/core'
 import {
-  decodeBlock,
+  decodeColumns,
   Dictionaries,
   Dictionary,
   lensSpan,
@@ -23,7 +24,9 @@ import {
   completeLens,
   completeSelection,
   leakErrors,
+  THRESHOLDS,
   visitorMoments,
+  withSignals,
 } from '@dust-trail/core'
 import type { z } from 'zod'
 import { ANSWER_BYTES, Answers } from './answers.ts'
@@ -35,7 +38,7 @@ import { scanHere } from './scanning.ts'
 import { MOST_NESTED, SetHandles } from './set-handles.ts'
 import { lastNames } from './shared-sites.ts'
 import { sharesOf } from './shares.ts'
-import type { Actions, SiteSettings } from './thread-messages.ts'
+import type { Actions, SharedBlock, SiteSettings } from './thread-messages.ts'
 import { ThreadTeller } from './thread-teller.ts'
 import type { Threads } from './threads.ts'
 import { noThread } from './threads.ts'
@@ -55,6 +58,8 @@ export interface SiteSource {
   goal?: () => string
   /** the currency that amounts are counted in; where it is missing all count as one */
   money?: () => Money
+  /** under which signals are found; the same object as long as they are the same */
+  thresholds?: () => SignalThresholds
   /** told when answers may change */
   changed?: () => void
   /** reads a stored block; undefined where it is damaged, of which note is then taken */
@@ -100,6 +105,8 @@ export class SiteEngine {
   readonly #teller: ThreadTeller | undefined
   #names = lastNames()
   #settings: SiteSettings | undefined
+  /** while signals are being found anew: when that is done */
+  #finding: Promise<void> | undefined
 
   constructor(
     private readonly source: SiteSource,
@@ -109,11 +116,12 @@ export class SiteEngine {
     this.dictionaries = new Dictionaries(undefined, this.#limits.words)
     this.sets = new SetHandles(source.timeZone, this.#limits.sets)
     this.#answers = new Answers(source.answers ?? 0, this.#limits.answerBytes)
-    this.#sessions = new LoadedSessions(this.dictionaries, {
+    const listener = {
       changed: () => this.#forgetAnswers(),
-      blockAdded: (block) => this.#teller?.blockAdded(block),
-      blockDropped: (id) => this.#teller?.blockDropped(id),
-    })
+      blockAdded: (block: SharedBlock) => this.#teller?.blockAdded(block),
+      blockDropped: (id: number) => this.#teller?.blockDropped(id),
+    }
+    this.#sessions = new LoadedSessions(this.dictionaries, listener, () => this.#thresholds())
     this.#teller =
       threads && new ThreadTeller(source.key, this.dictionaries, threads, () => this.#sessions.toldBlocks())
   }
@@ -148,8 +156,14 @@ export class SiteEngine {
   }
 
   /** @see LoadedSessions.addPacked */
-  addPacked(block: Block, holes: readonly number[], stored?: number, inMemory = true): void {
-    this.#sessions.addPacked(block, holes, stored, inMemory)
+  addPacked(
+    block: Block,
+    holes: readonly number[],
+    stored?: number,
+    inMemory?: boolean,
+    thresholds?: SignalThresholds,
+  ): void {
+    this.#sessions.addPacked(block, holes, stored, inMemory, thresholds)
   }
 
   /** @see LoadedSessions.replace */
@@ -218,6 +232,7 @@ export class SiteEngine {
   /** Runs a scan for which all is known that it needs. */
   async #scan(scan: AnyScan, lens: Lens, asked: object, signal: AbortSignal): Promise<unknown> {
     const settings = this.#currentSettings()
+    await this.#findSignalsAnew()
     const span = lensSpan(lens, settings.timeZone)
     const inMemory: Part[] = []
     const streamed: Part[] = []
@@ -258,7 +273,7 @@ export class SiteEngine {
     const blocks = inMemory.map(({ block, standing }) => ({ block: block!, standing }))
     for (const { id, standing } of streamed) {
       const bytes = await this.#bytesOf(id)
-      if (bytes) blocks.push({ block: decodeBlock(bytes, this.dictionaries), standing })
+      if (bytes) blocks.push({ block: this.#decoded(bytes), standing })
     }
     return scanHere(scan, blocks, asked, { names: this.names(), lens, timeZone, goal })
   }
@@ -270,12 +285,13 @@ export class SiteEngine {
 
   /** Where a session lies; undefined where there is none of that id. */
   async find(id: string): Promise<Place | undefined> {
+    await this.#findSignalsAnew()
     const found = this.#sessions.find(Number(id))
     if (!found) return undefined
     const { part, position: session } = found
     if (part.block) return { block: part.block, session }
     const bytes = await this.#bytesOf(part.id)
-    return bytes && { block: decodeBlock(bytes, this.dictionaries), session }
+    return bytes && { block: this.#decoded(bytes), session }
   }
 
   /** Of what there are more different words than are told apart. */
@@ -310,6 +326,7 @@ export class SiteEngine {
       before.goal !== settings.goal ||
       before.rules !== settings.rules ||
       before.actions !== settings.actions ||
+      before.thresholds !== settings.thresholds ||
       before.money?.currency !== settings.money?.currency ||
       before.money?.rates !== settings.money?.rates
     ) {
@@ -328,8 +345,27 @@ export class SiteEngine {
       goal: source.goal?.() ?? '',
       rules: source.rules(),
       actions: this.#actions(),
+      thresholds: this.#thresholds(),
       money: money && { currency: money.currency, rates: money.rates },
     }
+  }
+
+  #thresholds(): SignalThresholds {
+    return this.source.thresholds?.() ?? THRESHOLDS
+  }
+
+  /** Signals under the thresholds of the site: where these changed, they are found anew before anything else is asked. */
+  async #findSignalsAnew(): Promise<void> {
+    while (this.#sessions.hasStaleSignals()) {
+      this.#finding ??= this.#sessions
+        .findSignalsAnew(this.source.key, this.threads)
+        .finally(() => (this.#finding = undefined))
+      await this.#finding
+    }
+  }
+
+  #decoded(bytes: Uint8Array): Block {
+    return withSignals(decodeColumns(bytes, this.dictionaries), this.#thresholds())
   }
 
   #actions(): Actions {

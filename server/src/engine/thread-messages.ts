@@ -1,13 +1,15 @@
 import type { MessagePort } from 'node:worker_threads'
 import type {
   BlockCodes,
-  BlockShape,
+  BlockParts,
   BlockWords,
   EventCondition,
   Lens,
   Money,
   PackedWords,
   PageGroupRule,
+  SignalShape,
+  SignalThresholds,
 } from '@dust-trail/core'
 import type { StoredBlock } from '../store/read-blocks.ts'
 
@@ -17,9 +19,8 @@ export interface SharedBlock {
   sessions: number
   /** which of its sessions stand */
   standing: SharedArrayBuffer
-  /** its columns; absent where they are read from the database each time */
-  shape?: BlockShape
-  columns?: SharedArrayBuffer
+  /** its columns and signals; absent where they are read from the database each time */
+  parts?: BlockParts
 }
 
 export interface SiteSettings {
@@ -29,6 +30,8 @@ export interface SiteSettings {
   rules: readonly PageGroupRule[]
   actions: Actions
   money?: Money | undefined
+  /** under which signals are found */
+  thresholds: SignalThresholds
 }
 
 /** Actions that the site has named, and what events they are. */
@@ -57,6 +60,7 @@ export type ThreadMessage =
   | SiteUpdate
   | Delivery
   | Unpacking
+  | FindSignals
   | { type: 'meet'; slot: number; port: MessagePort }
   | {
       type: 'ask'
@@ -81,7 +85,16 @@ export type ThreadMessage =
 /** A stored block that a thread is to read, and then what its words are coded as; undefined where nobody can tell. */
 export type Unpacking =
   | { type: 'unpack'; task: number; stored: StoredBlock }
-  | { type: 'coded'; task: number; codes: BlockCodes | undefined }
+  | { type: 'coded'; task: number; codes: BlockCodes | undefined; thresholds: SignalThresholds }
+
+/** Signals that a thread is to find anew in a block that lies in memory. */
+export interface FindSignals {
+  type: 'find'
+  task: number
+  site: string
+  block: number
+  thresholds: SignalThresholds
+}
 
 /** A stored block that a thread asked for; undefined where it could not be read. */
 export interface Delivery {
@@ -107,9 +120,16 @@ export type ThreadAnswer =
   /** a block that it needs */
   | { ask: number; want: number }
   | Unpacked
+  | FoundAnew
 
 /** What a thread says of a stored block: its words, then where its columns lie, or what is wrong with it. */
 export type Unpacked =
   | { task: number; words: BlockWords }
-  | { task: number; shape: BlockShape; columns: SharedArrayBuffer }
+  | { task: number; parts: BlockParts }
   | { task: number; damaged: string }
+
+/** The signals that were found anew; undefined where the block has gone. */
+export interface FoundAnew {
+  task: number
+  found: { signals: SignalShape; signalMemory: ArrayBufferLike } | undefined
+}

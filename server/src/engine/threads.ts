@@ -1,13 +1,20 @@
 import { availableParallelism } from 'node:os'
 import { setFlagsFromString } from 'node:v8'
 import { MessageChannel, Worker } from 'node:worker_threads'
-import type { Block, BlockCodes } from '@dust-trail/core'
-import { viewBlock } from '@dust-trail/core'
+import type { Block, BlockCodes, SignalTables, SignalThresholds } from '@dust-trail/core'
+import { viewBlock, viewSignals } from '@dust-trail/core'
 import { ProblemError } from '../problem.ts'
 import type { Unpack } from '../store/read-blocks.ts'
 import { DamagedError } from '../store/compression.ts'
 import { bytesOfCuts, endAgreement } from './cuts.ts'
-import type { SiteUpdate, ThreadAnswer, ThreadMessage, ThreadQuestion, Unpacked } from './thread-messages.ts'
+import type {
+  FoundAnew,
+  SiteUpdate,
+  ThreadAnswer,
+  ThreadMessage,
+  ThreadQuestion,
+  Unpacked,
+} from './thread-messages.ts'
 
 const MOST_THREADS = 4
 /** After how long a thread that has ended is started again: one that ends at each start must not keep the machine busy. */
@@ -48,6 +55,8 @@ export interface Threads {
   ): Promise<unknown>
   /** Reads a stored block into memory that all threads share; where its thread ends, by another one. */
   readonly unpack: Unpack
+  /** Finds the signals of a block anew, in memory that all threads share; undefined where it has gone since. */
+  findSignals(site: string, block: number, thresholds: SignalThresholds): Promise<SignalTables | undefined>
   close(): Promise<void>
 }
 
@@ -72,10 +81,10 @@ interface OpenQuestion {
   cuts: SharedArrayBuffer
 }
 
-/** A stored block that is being read. */
+/** A stored block that is being read, or one in which signals are being found. */
 interface OpenTask {
   slot: number
-  said: (answer: Unpacked) => void
+  said: (answer: Unpacked | FoundAnew) => void
   /** hands it to a living thread, from the beginning */
   start: () => void
 }
@@ -148,7 +157,7 @@ class ThreadPool implements Threads {
     }
   }
 
-  readonly unpack: Unpack = (stored, codesOf) => {
+  readonly unpack: Unpack = (stored, codesOf, thresholds) => {
     const task = this.#given++
     return new Promise<Block>((resolve, reject) => {
       const fail = (error: unknown) => reject(error instanceof Error ? error : new Error(String(error)))
@@ -157,7 +166,7 @@ class ThreadPool implements Threads {
         said: (answer) => {
           if ('words' in answer) {
             const { slot } = one
-            const tell = (codes?: BlockCodes) => this.#post(slot, { type: 'coded', task, codes })
+            const tell = (codes?: BlockCodes) => this.#post(slot, { type: 'coded', task, codes, thresholds })
             codesOf(answer.words).then(tell, (error: unknown) => {
               fail(error)
               tell()
@@ -166,21 +175,44 @@ class ThreadPool implements Threads {
           }
           this.#tasks.delete(task)
           if ('damaged' in answer) reject(new DamagedError(answer.damaged))
-          else resolve(viewBlock(answer.shape, answer.columns))
+          else if ('parts' in answer) resolve(viewBlock(answer.parts))
         },
         start: () => {
-          const alive = this.#alive()
-          // Where none is alive, the next one to start takes it.
-          if (!alive.length) return
-          one.slot = alive[task % alive.length]!
           // The copy is given away, alone: the memory it came in may hold much else.
           const body = new Uint8Array(stored.body)
-          this.#post(one.slot, { type: 'unpack', task, stored: { ...stored, body } }, [body.buffer])
+          const message: ThreadMessage = { type: 'unpack', task, stored: { ...stored, body } }
+          this.#give(one, task, message, [body.buffer])
         },
       }
       this.#tasks.set(task, one)
       one.start()
     })
+  }
+
+  findSignals(site: string, block: number, thresholds: SignalThresholds): Promise<SignalTables | undefined> {
+    const task = this.#given++
+    return new Promise((resolve, reject) => {
+      const one: OpenTask = {
+        slot: -1,
+        said: (answer) => {
+          this.#tasks.delete(task)
+          if ('damaged' in answer) reject(new Error(answer.damaged))
+          else if ('found' in answer)
+            resolve(answer.found && viewSignals(answer.found.signals, answer.found.signalMemory))
+        },
+        start: () => this.#give(one, task, { type: 'find', task, site, block, thresholds }),
+      }
+      this.#tasks.set(task, one)
+      one.start()
+    })
+  }
+
+  /** Hands a task to a living thread; where none is alive, the next one to start takes it. */
+  #give(one: OpenTask, task: number, message: ThreadMessage, transfer?: ArrayBuffer[]): void {
+    const alive = this.#alive()
+    if (!alive.length) return
+    one.slot = alive[task % alive.length]!
+    this.#post(one.slot, message, transfer)
   }
 
   async close(): Promise<void> {

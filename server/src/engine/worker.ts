@@ -4,7 +4,15 @@ import { setPriority } from 'node:os'
 import type { MessagePort } from 'node:worker_threads'
 import { parentPort } from 'node:worker_threads'
 import type { PackedBlock } from '@dust-trail/core'
-import { blockShape, decodeCoded, readPackedHead, registry } from '@dust-trail/core'
+import {
+  decodeCoded,
+  findSignals,
+  partsOf,
+  readPackedHead,
+  registry,
+  signalShape,
+  withSignals,
+} from '@dust-trail/core'
 import { readChecked } from '../store/compression.ts'
 import { agreedCuts } from './cuts.ts'
 import type { Gathering } from './scanning.ts'
@@ -14,7 +22,7 @@ import type { Share, ThreadAnswer, ThreadMessage } from './thread-messages.ts'
 
 type Ask = Extract<ThreadMessage, { type: 'ask' }>
 type ToDo = Exclude<ThreadMessage, { type: 'meet' | 'bytes' | 'lost' }>
-type Unpacking = Extract<ThreadMessage, { type: 'unpack' | 'coded' }>
+type Task = Extract<ThreadMessage, { type: 'unpack' | 'coded' | 'find' }>
 
 const port = parentPort!
 try {
@@ -70,7 +78,7 @@ port.on('message', (message: ThreadMessage) => {
 function goOn(): void {
   for (let next = queue.shift(); next; next = queue.shift()) {
     if (next.type === 'ask') void answer(next)
-    else if (next.type === 'unpack' || next.type === 'coded') unpack(next)
+    else if ('task' in next) work(next)
     else {
       siteOf(next.site).take(next)
       continue
@@ -86,10 +94,21 @@ function siteOf(key: string): SharedSite {
   return site
 }
 
-/** Reads a stored block as far as its words, and once these are coded, the rest. */
-function unpack(message: Unpacking): void {
+const shared = (bytes: number) => new SharedArrayBuffer(bytes)
+
+/** Reads a stored block as far as its words, and once these are coded, the rest; or finds signals in one anew. */
+function work(message: Task): void {
   const { task } = message
   try {
+    if (message.type === 'find') {
+      const block = siteOf(message.site).part(message.block)?.block
+      const found = block && findSignals(block, message.thresholds, shared)
+      port.postMessage({
+        task,
+        found: found && { signals: signalShape(found), signalMemory: found.signals.event.buffer },
+      } satisfies ThreadAnswer)
+      return
+    }
     if (message.type === 'unpack') {
       const opened = readPackedHead(readChecked(message.stored.body, message.stored.checksum))
       unpacked.set(task, opened)
@@ -99,9 +118,8 @@ function unpack(message: Unpacking): void {
     const opened = unpacked.get(task)!
     unpacked.delete(task)
     if (!message.codes) return
-    const block = decodeCoded(opened, message.codes, (length) => new SharedArrayBuffer(length))
-    const columns = block.sessions.id.buffer as unknown as SharedArrayBuffer
-    port.postMessage({ task, shape: blockShape(block), columns } satisfies ThreadAnswer)
+    const block = withSignals(decodeCoded(opened, message.codes, shared), message.thresholds, shared)
+    port.postMessage({ task, parts: partsOf(block) } satisfies ThreadAnswer)
   } catch (thrown) {
     port.postMessage({ task, damaged: said(thrown) } satisfies ThreadAnswer)
   }

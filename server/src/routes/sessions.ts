@@ -1,6 +1,6 @@
 import { getRecording, getSession } from '@dust-trail/api'
 import type { SessionMoment } from '@dust-trail/api'
-import { KINDS, NO_EVENT, SessionSet, SIGNAL_KINDS, summarise } from '@dust-trail/core'
+import { KINDS, NO_EVENT, SessionSet, SIGNAL_KINDS, signalTraits, summarise } from '@dust-trail/core'
 import type { Kind, Names } from '@dust-trail/core'
 import { Router } from 'express'
 import type { Sequelize } from 'sequelize'
@@ -60,15 +60,19 @@ function moments({ block, session }: Place, names: Names): SessionMoment[] {
     })
   }
   for (let i = sessions.firstSignal[session]!; i < sessions.firstSignal[session + 1]!; i++) {
-    const text = dictionaries.text.values[signals.text[i]!] || dictionaries.name.values[signals.name[i]!]!
-    const clicks = signals.clicks[i]! > 1 ? ` · ${signals.clicks[i]} clicks` : ''
+    const event = signals.event[i]!
+    const kind = SIGNAL_KINDS[signals.kind[i]!]!
+    const text =
+      dictionaries.text.values[events.text[event]!] || dictionaries.name.values[events.name[event]!]!
+    const of = signalTraits(kind).begins === 'click' ? 'clicks' : 'times'
+    const times = signals.events[i]! > 1 ? ` · ${signals.events[i]} ${of}` : ''
     found.push({
-      atMs: signals.atMs[i]!,
-      kind: SIGNAL_KINDS[signals.kind[i]!]!,
+      atMs: events.atMs[event]!,
+      kind,
       signal: true,
-      page: groups.names[groups.groupOf[signals.page[i]!]!]!,
-      label: `${text}${clicks}`,
-      selector: dictionaries.target.values[signals.target[i]!]!,
+      page: groups.names[groups.groupOf[events.page[event]!]!]!,
+      label: `${text}${times}`,
+      selector: dictionaries.target.values[events.target[event]!]!,
     })
   }
   return found.sort((a, b) => a.atMs - b.atMs || Number(a.signal) - Number(b.signal))

@@ -48,6 +48,16 @@ describe('setup', () => {
     const answer = await put({ ...about, ...wrong }, 400)
     expect((answer.body as { detail: string }).detail).toContain(`${field}:`)
   })
+  it('keeps thresholds of signals, under which the next answer counts; names one that cannot be', async () => {
+    const set = (body: object, status: number) =>
+      request(shop.app).put('/api/v1/sites/shop/thresholds').send(body).expect(status)
+    expect((await set({ slowMs: 2500 }, 200)).body).toMatchObject({ thresholds: { slowMs: 2500 } })
+    const row = await shop.database.models.sites.findOne({ where: { key: 'shop' } })
+    expect(row!.get({ plain: true }).thresholds).toEqual({ slowMs: 2500 })
+    expect(((await set({ rageClicks: 1 }, 400)).body as { detail: string }).detail).toContain('rageClicks')
+    expect(((await set({ quickMs: 1 }, 400)).body as { detail: string }).detail).toContain('quickMs')
+    expect((await set({}, 200)).body).toMatchObject({ thresholds: {} })
+  })
   it('takes in further sites, each with a key and data of its own', async () => {
     const { goal: _, retentionDays: __, recordingDays: ___, ...fresh } = about
     const add = (name: string) =>

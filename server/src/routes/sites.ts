@@ -4,6 +4,7 @@ import {
   listRefusals,
   listSites,
   previewRetention,
+  setThresholds,
   updateSite,
 } from '@dust-trail/api'
 import type { Site } from '@dust-trail/api'
@@ -57,6 +58,7 @@ export function siteRoutes({
       retentionDays: null,
       recordingDays: null,
       pageGroups: [],
+      thresholds: {},
     })
     return describe(engines.add(row.get({ plain: true })))
   })
@@ -66,6 +68,12 @@ export function siteRoutes({
     await models.sites.update(changes, { where: { id: site.row.id } })
     site.row = { ...site.row, ...changes }
     void retention.keep(site)
+    return describe(site)
+  })
+  handle(router, setThresholds, async ({ params, body }) => {
+    const site = siteOf(engines, params)
+    await models.sites.update({ thresholds: body }, { where: { id: site.row.id } })
+    site.row = { ...site.row, thresholds: body }
     return describe(site)
   })
   handle(router, listRefusals, ({ params }) => refusals.list(siteOf(engines, params).row.id))

@@ -238,6 +238,10 @@ const MIGRATIONS: { name: string; statements: string[] }[] = [
     name: '0009-old-batches',
     statements: ['ALTER TABLE batches ADD KEY IF NOT EXISTS by_receipt (received_ms)'],
   },
+  {
+    name: '0010-thresholds',
+    statements: ["ALTER TABLE sites ADD COLUMN IF NOT EXISTS thresholds JSON NOT NULL DEFAULT '{}'"],
+  },
 ]
 
 const LOCK_PATIENCE_S = 120

@@ -25,6 +25,7 @@ export interface SiteRow {
   recordingDays: number | null
   rates: Site['rates']
   pageGroups: Site['pageGroups']
+  thresholds: Site['thresholds']
 }
 
 export type FunnelRow = SavedFunnel & { siteId: number }
@@ -85,6 +86,7 @@ export function defineModels(sequelize: Sequelize): Models {
       recordingDays: { type: INTEGER, field: 'recording_days' },
       rates: JSON,
       pageGroups: { type: JSON, field: 'page_groups' },
+      thresholds: JSON,
     }),
     funnels: sequelize.define('funnels', {
       id,

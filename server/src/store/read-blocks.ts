@@ -1,5 +1,5 @@
-import type { Block, BlockCodes, BlockWords, Dictionaries } from '@dust-trail/core'
-import { codesFor, decodeCoded, readPackedHead } from '@dust-trail/core'
+import type { Block, BlockCodes, BlockWords, Dictionaries, SignalThresholds } from '@dust-trail/core'
+import { codesFor, decodeCoded, readPackedHead, THRESHOLDS, withSignals } from '@dust-trail/core'
 import type { Sequelize } from 'sequelize'
 import { QueryTypes } from 'sequelize'
 import { asDamaged, DamagedError, decompressChecked } from './compression.ts'
@@ -9,6 +9,8 @@ export interface ReadBlock {
   id: number
   block: Block
   holes: number[]
+  /** under which its signals were found */
+  thresholds: SignalThresholds
 }
 
 /** A block that could not be read: what is lost to the eye until it is restored. */
@@ -28,6 +30,7 @@ export interface StoredBlock {
 export type Unpack = (
   stored: StoredBlock,
   codesOf: (words: BlockWords) => Promise<BlockCodes>,
+  thresholds: SignalThresholds,
 ) => Promise<Block>
 
 interface BlockRecord {
@@ -40,9 +43,10 @@ interface BlockRecord {
 /**
  * All blocks of a site, the newest first; one that is damaged is named and does not stop the rest.
  *
- * @param unpack  decompresses and decodes, here or in a thread
- * @param ahead   how many blocks are on their way at a time
- * @param only    ids of those that are wanted; all where it is missing
+ * @param unpack      decompresses and decodes, here or in a thread
+ * @param ahead       how many blocks are on their way at a time
+ * @param only        ids of those that are wanted; all where it is missing
+ * @param thresholds  under which signals are found
  */
 export async function* readBlocks(
   sequelize: Sequelize,
@@ -51,6 +55,7 @@ export async function* readBlocks(
   unpack: Unpack,
   ahead = 2,
   only?: readonly number[],
+  thresholds: () => SignalThresholds = () => THRESHOLDS,
 ): AsyncGenerator<(ReadBlock | { damaged: DamagedBlock }) & { of: number }> {
   const ids = await sequelize.query<{ id: number }>(
     `SELECT id FROM blocks WHERE site_id = ? ${only ? 'AND id IN (?)' : ''} ORDER BY id DESC`,
@@ -78,13 +83,15 @@ export async function* readBlocks(
       if (!record) return undefined
       const { columns: body, checksum, sessions } = record
       try {
-        const block = await unpack({ body, checksum }, async (words) => {
+        const codesOf = async (words: BlockWords) => {
           await before
           const codes = codesFor(words, dictionaries)
           coded()
           return codes
-        })
-        return { id, block, holes: holesOf.get(id) ?? [] }
+        }
+        const limits = thresholds()
+        const block = await unpack({ body, checksum }, codesOf, limits)
+        return { id, block, holes: holesOf.get(id) ?? [], thresholds: limits }
       } catch (error) {
         if (!(error instanceof DamagedError)) throw error
         return { damaged: { id, sessions, reason: error.message } }
@@ -108,11 +115,12 @@ export async function* readBlocks(
 
 /** Unpacks in this thread. */
 export function unpackHere(allocate?: (bytes: number) => ArrayBufferLike): Unpack {
-  return async ({ body, checksum }, codesOf) => {
+  return async ({ body, checksum }, codesOf, thresholds) => {
     const bytes = await decompressChecked(body, checksum)
     return asDamaged(async () => {
       const packed = readPackedHead(bytes)
-      return decodeCoded(packed, await codesOf(packed.head.words), allocate)
+      const columns = decodeCoded(packed, await codesOf(packed.head.words), allocate)
+      return withSignals(columns, thresholds, allocate)
     })
   }
 }

@@ -9,6 +9,7 @@ const site: Site = {
   timeZone: 'Europe/Dublin',
   currency: 'EUR',
   rates: [],
+  thresholds: {},
   sessionLimitMin: 30,
   damaged: [],
   full: [],

@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import type { Block } from '../../columns/block.ts'
-import { KIND_CODE } from '../../columns/event-codes.ts'
+import { FRICTION_BIT, KIND_CODE } from '../../columns/event-codes.ts'
 import type { SignalKind } from '../../events/signal-kinds.ts'
 import { SIGNAL_KINDS } from '../../events/signal-kinds.ts'
 import type { Names } from '../../labels/names.ts'
@@ -10,7 +10,6 @@ import { visitorWays } from '../../select/chains/visitor-ways.ts'
 import { funnelWalk } from '../../select/chains/walk.ts'
 import { DEFAULT_OPTIONS, funnelOptionsSchema } from '../../select/grammar/funnel-options.ts'
 import { EXAMPLE_STEPS, stepsSchema } from '../../select/grammar/steps.ts'
-import { isSlow } from '../../signals/slow-page.ts'
 import { addCounts, addOne } from '../../stats/counts.ts'
 import { lowerBound } from '../../stats/lower-bound.ts'
 import { countSchema, difference, differenceShape, rate, rateSchema } from '../../stats/rate.ts'
@@ -219,7 +218,7 @@ function lookers(block: Block, names: Names) {
       }
       for (let i = from; i < sessions.firstEvent[s + 1]! && events.atMs[i]! < until; i++) {
         if (events.kind[i] === KIND_CODE.freeze) causes.add('freeze')
-        if (isSlow(block, i)) causes.add('slow page')
+        if (events.friction[i]! & FRICTION_BIT.slow) causes.add('slow page')
       }
       if (TECHNICAL_CAUSES.some((cause) => causes.has(cause))) causes.add('any technical')
       return causes

@@ -241,17 +241,19 @@ function firstTexts(a: ReadonlyMap<string, string>, b: ReadonlyMap<string, strin
 
 function troublesOf(block: Block, session: number, names: Names, texts: Map<string, string>): Set<string> {
   const met = new Set<string>()
-  const { signals } = block
+  const { signals, events } = block
   for (let i = block.sessions.firstSignal[session]!; i < block.sessions.firstSignal[session + 1]!; i++) {
     const kind = SIGNAL_KINDS[signals.kind[i]!]!
-    const page = names.groups.names[names.groups.groupOf[signals.page[i]!]!]!
+    const event = signals.event[i]!
+    const page = names.groups.names[names.groups.groupOf[events.page[event]!]!]!
     const key = JSON.stringify([
       kind,
       page,
-      names.families.names[names.families.familyOf[signals.target[i]!]!]!,
+      names.families.names[names.families.familyOf[events.target[event]!]!]!,
     ])
     const text =
-      names.dictionaries.text.values[signals.text[i]!] || names.dictionaries.name.values[signals.name[i]!]!
+      names.dictionaries.text.values[events.text[event]!] ||
+      names.dictionaries.name.values[events.name[event]!]!
     noteText(texts, key, text)
     met.add(key)
   }

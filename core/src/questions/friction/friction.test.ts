@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { SessionSet } from '../../columns/session-set.ts'
 import type { Line } from '../../events/line.ts'
-import { detectSignals } from '../../signals/detect.ts'
+import { signalsOfLines } from '../../testing/signals-of-lines.ts'
 import { about, answerTo, blockOf, rowsOf, worlds } from '../../testing/world.ts'
 import { friction } from './friction.ts'
 import { worseSpots } from './worse.ts'
@@ -61,7 +61,7 @@ describe('friction', () => {
         for (const { id, visitor, lines } of rowsOf(world)) {
           let url = ''
           const pages = lines.map((line) => (line.kind === 'page' ? (url = line.url!) : url))
-          for (const { kind, first } of detectSignals(lines)) {
+          for (const { kind, first } of signalsOfLines(lines)) {
             const key = [kind, pages[first], lines[first]!.target?.selector ?? ''].join()
             const one = plain.get(key) ?? { times: 0, sessions: new Set(), visitors: new Set() }
             plain.set(key, one)

@@ -5,7 +5,6 @@ import { KIND_CODE } from '../../columns/event-codes.ts'
 import type { SignalKind } from '../../events/signal-kinds.ts'
 import { SIGNAL_KINDS, signalTraits } from '../../events/signal-kinds.ts'
 import type { Names } from '../../labels/names.ts'
-import { addCounts } from '../../stats/counts.ts'
 import { countSchema, difference, differenceShape, rate, rateSchema } from '../../stats/rate.ts'
 import { question } from '../question.ts'
 
@@ -29,12 +28,12 @@ interface SpotFound {
 
 interface FrictionFound {
   sessions: number
-  /** by "kind/group/family" */
-  spots: Map<string, SpotFound>
+  /** by spotKey */
+  spots: Map<number, SpotFound>
   /** by page group: views, sessions that viewed it, and those that converted after their first view of it */
-  views: Map<number, number>
-  viewers: Map<number, number>
-  won: Map<number, number>
+  views: Float64Array
+  viewers: Float64Array
+  won: Float64Array
   /** kinds of signal that the data could tell */
   told: Set<SignalKind>
 }
@@ -83,81 +82,92 @@ export const friction = question({
   answer: answerSchema,
   example: {},
 
-  scan(block, sessions, { names, goal }): FrictionFound {
-    const found: FrictionFound = {
-      ...{ sessions: 0, spots: new Map(), views: new Map(), viewers: new Map(), won: new Map() },
-      told: toldIn(block, sessions),
+  adds: true,
+  scan(block, sessions, { names, goal }, onto): FrictionFound {
+    const { groupOf, names: groupNames } = names.groups
+    const counts = () => new Float64Array(groupNames.length)
+    const found: FrictionFound = onto ?? {
+      ...{ sessions: 0, spots: new Map(), views: counts(), viewers: counts(), won: counts() },
+      told: new Set(),
     }
+    for (const kind of toldIn(block, sessions)) found.told.add(kind)
     const goalGroup = names.groups.find(goal)
     const { signals, views, events } = block
-    const { groupOf } = names.groups
+    /** by page group the session that viewed it last, plus 1, and when it viewed it first */
+    const seenBy = new Uint32Array(groupNames.length)
+    const firstMs = counts()
+    const seen = new Uint32Array(groupNames.length)
     for (const s of sessions) {
       found.sessions++
-      const firstView = new Map<number, number>()
+      let groups = 0
       let wonMs = -1
       for (let v = block.sessions.firstView[s]!; v < block.sessions.firstView[s + 1]!; v++) {
         const group = groupOf[views.page[v]!]!
         const atMs = events.atMs[views.event[v]!]!
-        found.views.set(group, (found.views.get(group) ?? 0) + 1)
-        if (!firstView.has(group)) firstView.set(group, atMs)
+        found.views[group]!++
         if (group === goalGroup) wonMs = atMs
+        if (seenBy[group] === s + 1) continue
+        seenBy[group] = s + 1
+        firstMs[group] = atMs
+        seen[groups++] = group
       }
-      for (const [group, atMs] of firstView) {
-        found.viewers.set(group, (found.viewers.get(group) ?? 0) + 1)
-        if (wonMs >= atMs) found.won.set(group, (found.won.get(group) ?? 0) + 1)
+      for (let k = 0; k < groups; k++) {
+        const group = seen[k]!
+        found.viewers[group]!++
+        if (wonMs >= firstMs[group]!) found.won[group]!++
       }
-      const met = new Set<SpotFound>()
       for (let g = block.sessions.firstSignal[s]!; g < block.sessions.firstSignal[s + 1]!; g++) {
         const spot = spotOf(found, block, g, names)
-        const atMs = signals.atMs[g]!
+        const atMs = events.atMs[signals.event[g]!]!
         const ms = block.sessions.startMs[s]! + atMs
         spot.times++
         spot.firstMs = Math.min(spot.firstMs, ms)
         spot.lastMs = Math.max(spot.lastMs, ms)
-        if (met.has(spot)) continue
-        met.add(spot)
+        if (metBefore(block, g, s, names)) continue
         spot.sessions++
         spot.visitors.add(block.sessions.visitor[s]!)
         if (wonMs >= atMs) spot.converted++
-        const seenMs = firstView.get(spot.group)
-        if (seenMs === undefined) continue
+        if (seenBy[spot.group] !== s + 1) continue
         spot.viewed++
-        if (wonMs >= seenMs) spot.viewedConverted++
+        if (wonMs >= firstMs[spot.group]!) spot.viewedConverted++
       }
     }
     return found
   },
 
   merge(a, b) {
-    const spots = new Map(a.spots)
     for (const [key, other] of b.spots) {
-      const one = spots.get(key)
-      spots.set(key, one ? together(one, other) : other)
+      const one = a.spots.get(key)
+      a.spots.set(key, one ? together(one, other) : other)
     }
-    return {
-      sessions: a.sessions + b.sessions,
-      spots,
-      views: addCounts(new Map(a.views), b.views),
-      viewers: addCounts(new Map(a.viewers), b.viewers),
-      won: addCounts(new Map(a.won), b.won),
-      told: new Set([...a.told, ...b.told]),
-    }
+    for (const column of ['views', 'viewers', 'won'] as const)
+      for (let group = 0; group < a[column].length; group++) a[column][group]! += b[column][group]!
+    for (const kind of b.told) a.told.add(kind)
+    a.sessions += b.sessions
+    return a
   },
 
   finish({ sessions, spots, views, viewers, won, told }, { names }) {
-    const all = [...spots.values()].map((spot) => {
+    const { names: pages } = names.groups
+    const { names: elements } = names.families
+    const worst = [...spots.values()].sort(
+      (a, b) =>
+        b.sessions - a.sessions ||
+        b.times - a.times ||
+        SIGNAL_KINDS[a.kind]!.localeCompare(SIGNAL_KINDS[b.kind]!) ||
+        pages[a.group]!.localeCompare(pages[b.group]!) ||
+        elements[a.family]!.localeCompare(elements[b.family]!),
+    )
+    const listed = worst.slice(0, MOST_SPOTS).map((spot) => {
       const kind = SIGNAL_KINDS[spot.kind]!
-      const pageViews = views.get(spot.group) ?? 0
+      const pageViews = views[spot.group]!
       const converted = rate(spot.converted, spot.sessions)
-      const others = rate(
-        (won.get(spot.group) ?? 0) - spot.viewedConverted,
-        (viewers.get(spot.group) ?? 0) - spot.viewed,
-      )
+      const others = rate(won[spot.group]! - spot.viewedConverted, viewers[spot.group]! - spot.viewed)
       return {
         kind,
         technical: signalTraits(kind).technical,
-        page: names.groups.names[spot.group]!,
-        selector: names.families.names[spot.family]!,
+        page: pages[spot.group]!,
+        selector: elements[spot.family]!,
         text: spot.text,
         met: rate(spot.sessions, sessions),
         visitors: spot.visitors.size,
@@ -171,18 +181,10 @@ export const friction = question({
         lastMs: spot.lastMs,
       }
     })
-    all.sort(
-      (a, b) =>
-        b.met.hits - a.met.hits ||
-        b.times - a.times ||
-        a.kind.localeCompare(b.kind) ||
-        a.page.localeCompare(b.page) ||
-        a.selector.localeCompare(b.selector),
-    )
     return {
       sessions,
-      spots: all.slice(0, MOST_SPOTS),
-      more: Math.max(0, all.length - MOST_SPOTS),
+      spots: listed,
+      more: worst.length - listed.length,
       notMeasured: SIGNAL_KINDS.filter((kind) => !told.has(kind)),
     }
   },
@@ -190,22 +192,41 @@ export const friction = question({
   table: ({ spots }) => spots,
 })
 
-function spotOf({ spots }: FrictionFound, { signals }: Block, g: number, names: Names): SpotFound {
-  const kind = signals.kind[g]!
-  const group = names.groups.groupOf[signals.page[g]!]!
-  const family = names.families.familyOf[signals.target[g]!]!
-  const key = `${kind}/${group}/${family}`
+function spotOf({ spots }: FrictionFound, block: Block, g: number, names: Names): SpotFound {
+  const { signals, events } = block
+  const event = signals.event[g]!
+  const key = spotKey(block, g, names)
   const text =
-    names.dictionaries.text.values[signals.text[g]!] || names.dictionaries.name.values[signals.name[g]!]!
+    names.dictionaries.text.values[events.text[event]!] ||
+    names.dictionaries.name.values[events.name[event]!]!
   let spot = spots.get(key)
   if (!spot) {
     spot = {
-      ...{ kind, group, family, text, visitors: new Set<number>(), times: 0, sessions: 0 },
+      kind: signals.kind[g]!,
+      group: names.groups.groupOf[events.page[event]!]!,
+      family: names.families.familyOf[events.target[event]!]!,
+      ...{ text, visitors: new Set<number>(), times: 0, sessions: 0 },
       ...{ converted: 0, viewed: 0, viewedConverted: 0, firstMs: Infinity, lastMs: -Infinity },
     }
     spots.set(key, spot)
   } else spot.text = firstText(spot.text, text)
   return spot
+}
+
+/** One number for kind, page group and family of elements. */
+function spotKey({ signals, events }: Block, g: number, { groups, families }: Names): number {
+  const event = signals.event[g]!
+  const place =
+    groups.groupOf[events.page[event]!]! * families.names.length + families.familyOf[events.target[event]!]!
+  return place * SIGNAL_KINDS.length + signals.kind[g]!
+}
+
+/** Whether an earlier signal of the session lies at the same spot. */
+function metBefore(block: Block, g: number, s: number, names: Names): boolean {
+  const key = spotKey(block, g, names)
+  for (let before = block.sessions.firstSignal[s]!; before < g; before++)
+    if (spotKey(block, before, names) === key) return true
+  return false
 }
 
 /** Of several texts of one element the first in the alphabet is shown, so that the order of blocks does not matter. */
@@ -214,12 +235,12 @@ function firstText(a: string, b: string): string {
 }
 
 function together(a: SpotFound, b: SpotFound): SpotFound {
+  for (const visitor of b.visitors) a.visitors.add(visitor)
   return {
     ...a,
     text: firstText(a.text, b.text),
     times: a.times + b.times,
     sessions: a.sessions + b.sessions,
-    visitors: new Set([...a.visitors, ...b.visitors]),
     converted: a.converted + b.converted,
     viewed: a.viewed + b.viewed,
     viewedConverted: a.viewedConverted + b.viewedConverted,

@@ -4,7 +4,7 @@ import { Dictionaries } from '../../columns/dictionaries.ts'
 import { answer } from '../../columns/scan.ts'
 import { SessionSet } from '../../columns/session-set.ts'
 import { buildBlock } from '../../signals/blocks.ts'
-import { detectSignals } from '../../signals/detect.ts'
+import { signalsOfLines } from '../../testing/signals-of-lines.ts'
 import { about, answerTo, namesOf, rowsOf, worlds } from '../../testing/world.ts'
 import { sessionIds } from '../session-ids/session-ids.ts'
 import { sessions } from './sessions.ts'
@@ -43,7 +43,7 @@ describe('a list of sessions', () => {
     fc.assert(
       fc.property(worlds, fc.nat(12), orders, fc.integer({ min: 1, max: 5 }), (world, cut, order, most) => {
         const { rows, ask } = listed(world, cut)
-        const telling = (row: (typeof rows)[number]) => detectSignals(row.lines).length
+        const telling = (row: (typeof rows)[number]) => signalsOfLines(row.lines).length
         const length = ({ lines }: (typeof rows)[number]) => lines[lines.length - 1]!.t - lines[0]!.t
         const by = { telling, longest: length, newest: () => 0 }[order]
         const wanted = [...rows].sort((a, b) => by(b) - by(a) || b.lines[0]!.t - a.lines[0]!.t)

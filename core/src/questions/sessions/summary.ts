@@ -53,7 +53,7 @@ export function summarise(
     for (let i = block.sessions.firstSignal[s]!; i < block.sessions.firstSignal[s + 1]!; i++) {
       const kind = block.signals.kind[i]!
       counts.set(kind, (counts.get(kind) ?? 0) + 1)
-      if (!(block.signals.atMs[i]! < moment)) after++
+      if (!(block.events.atMs[block.signals.event[i]!]! < moment)) after++
     }
     const total = block.sessions.firstSignal[s + 1]! - block.sessions.firstSignal[s]!
     return {
@@ -63,7 +63,7 @@ export function summarise(
         .map(([kind, count]) => ({ kind: SIGNAL_KINDS[kind]!, count })),
       momentMs: Number.isNaN(moment)
         ? total
-          ? block.signals.atMs[block.sessions.firstSignal[s]!]!
+          ? block.events.atMs[block.signals.event[block.sessions.firstSignal[s]!]!]!
           : null
         : moment,
       telling: after * 1000 + total,

@@ -65,19 +65,20 @@ export function leakReader(block: Block, names: Names): LeakReader {
   /** The same error: of one kind, with one message or address; of pages that were not found, one page group. */
   const errorId = (signal: number): number => {
     const kind = signals.kind[signal]!
+    const event = signals.event[signal]!
     const [code, of] =
       kind === NOT_FOUND
-        ? [groupOf[signals.page[signal]!]!, 0]
-        : signals.text[signal]
-          ? [signals.text[signal], 1]
-          : [signals.name[signal]!, 0]
+        ? [groupOf[page[event]!]!, 0]
+        : events.text[event]
+          ? [events.text[event], 1]
+          : [events.name[event]!, 0]
     return (code * 2 + of) * SIGNAL_KINDS.length + kind
   }
   const allErrors = (session: number): readonly MetError[] => {
     if (firstSignal[session] === firstSignal[session + 1]) return NO_ERRORS
     return signalsBetween(block, session, -Infinity, Infinity)
       .filter((signal) => FAULT[signals.kind[signal]!])
-      .map((signal) => ({ id: errorId(signal), ms: signals.atMs[signal]! }))
+      .map((signal) => ({ id: errorId(signal), ms: atMs[signals.event[signal]!]! }))
   }
   const elsewhereMs = (session: number, event: number): number => {
     const [, next] = viewsAfter(session, event)
@@ -138,7 +139,7 @@ export function leakOf(code: number): Leak {
 export function signalsBetween(block: Block, session: number, fromMs: number, toMs: number): number[] {
   const found: number[] = []
   for (let i = block.sessions.firstSignal[session]!; i < block.sessions.firstSignal[session + 1]!; i++) {
-    const at = block.signals.atMs[i]!
+    const at = block.events.atMs[block.signals.event[i]!]!
     if (at >= fromMs && at < toMs) found.push(i)
   }
   return found

@@ -1,10 +1,11 @@
 import type { FrictionAnswer, SignalKind } from '@dust-trail/core'
 import { questions, SIGNAL_KINDS, signalTraits, worseSpots } from '@dust-trail/core'
 import { useMemo } from 'react'
+import { Link } from 'react-router'
 import { z } from 'zod'
 import { useQuestion } from '../../api/use-question.ts'
 import { useAddressValue } from '../../app/address.ts'
-import { comparedLens, useLens, useVersus } from '../../app/lens.ts'
+import { comparedLens, useLens, useLensLink, useVersus } from '../../app/lens.ts'
 import { useView } from '../../trail/view.tsx'
 import { Select } from '../../ui/controls.tsx'
 import { count, day, plural } from '../../ui/format.ts'
@@ -17,6 +18,7 @@ const SIGNAL = z.enum(SIGNAL_KINDS)
 /** Where it hurts, and since when: first what is new or worse, then every spot. */
 export function FrictionPage() {
   const { lens } = useLens()
+  const linkTo = useLensLink()
   const [versus] = useVersus()
   const [kind, setKind] = useAddressValue('signal', SIGNAL)
   // Something is always new or worse than something: where nothing is chosen, than in as many days just before.
@@ -62,7 +64,14 @@ export function FrictionPage() {
                   </option>
                 ))}
               </Select>
-              {kind && <p className="text-ink-soft">{signalTraits(kind).means}</p>}
+              {kind && (
+                <p className="text-ink-soft">
+                  {signalTraits(kind).means} ·{' '}
+                  <Link className="text-spruce hover:underline" to={linkTo(`/friction/${kind}`)}>
+                    what counts as one
+                  </Link>
+                </p>
+              )}
             </div>
             {spots.length ? (
               <HotSpots spots={spots} sessions={data.sessions} />
