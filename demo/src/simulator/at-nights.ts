@@ -124,6 +124,8 @@ function missArrow(stay: Stay, spot: string, arrow: MeasuredElement, around: Mea
     ry: within((arrow.y + arrow.h / 2 + 8 + 3 * dice.normal('miss-y') - around.y) / around.h),
   }
   pressInVain(stay, 'arrow', around, beside)
+  if (visit.visitor.device !== 'desktop' && dice.chance('zooms', 0.2))
+    visit.gesture('zoom', { by: 1.6, scale: 1.6 })
   return !givesUp(stay, 'tinyArrows', strength, -1)
 }
 

@@ -31,6 +31,27 @@ export interface SimulatedSession {
   converted: Conversion | null
 }
 
+/** What the capture script tells of when it comes into view: see capture/src/seen.ts. */
+const WORTH_SEEING = /^(button|input|select|textarea|h[123])$/
+/** So many on one view of a page. */
+const MOST_SEEN = 150
+
+const worthSeeing = new WeakMap<readonly MeasuredElement[], MeasuredElement[]>()
+
+/** Calls to action, fields and headings of a page, as it lies. */
+function worthSeeingOf(elements: readonly MeasuredElement[]): MeasuredElement[] {
+  let own = worthSeeing.get(elements)
+  if (!own) {
+    own = elements
+      .filter(
+        ({ tag, selector }) => WORTH_SEEING.test(tag) || (tag === 'a' && /\.button[^>]*$/.test(selector)),
+      )
+      .slice(0, MOST_SEEN)
+    worthSeeing.set(elements, own)
+  }
+  return own
+}
+
 const LONGEST_AWAY_MS = 25 * 60_000
 const ORIGIN = 'http://127.0.0.1:4181'
 /**
@@ -57,6 +78,8 @@ export class Visit {
   #deepest = 0
   #pointer: Point
   #shownSinceMs = 0
+  /** on this view, by their numbers in the snapshot */
+  #seen = new Set<number>()
   #serial = 0
 
   constructor(
@@ -128,7 +151,9 @@ export class Visit {
       ...(this.returning && { returning: true }),
     })
     this.#scrolled()
+    this.#seen = new Set()
     this.wait(loadMs)
+    this.#look()
   }
 
   wait(ms: number): void {
@@ -165,6 +190,7 @@ export class Visit {
     }
     this.#top = goal
     this.#scrolled()
+    this.#look()
   }
 
   /** An element of the page. @throws RangeError where the page has none: the layouts are stale */
@@ -239,6 +265,7 @@ export class Visit {
     }
     if (measured.elements) this.#elements = measured.elements
     if (measured.height) this.#height = measured.height
+    if (measured.elements) this.#look()
   }
 
   /** Changes an attribute of an element, as the page's script does. */
@@ -326,6 +353,23 @@ export class Visit {
     if (depth - this.#deepest < 0.05 && !(depth === 1 && this.#deepest < 1)) return
     this.#deepest = depth
     this.#line('scroll', { depth: Math.round(depth * 1000) / 1000, top: this.#top })
+  }
+
+  /** Tells of what has come into view: half of it, or as much as half the window. */
+  #look(): void {
+    const { height } = this.#viewport
+    for (const element of worthSeeingOf(this.#elements)) {
+      const { id, y, h } = element
+      const visible = Math.min(y + h, this.#top + height) - Math.max(y, this.#top)
+      if (this.#seen.has(id) || h <= 0 || visible < Math.min(h, height) / 2) continue
+      this.#seen.add(id)
+      this.#line('seen', { target: targetOf(element), y: Math.round(y) })
+    }
+  }
+
+  /** What fingers do besides tapping. */
+  gesture(name: 'zoom' | 'swipe', props: Record<string, string | number>): void {
+    this.#line('gesture', { name, props })
   }
 
   #device(): Device {

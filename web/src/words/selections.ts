@@ -57,3 +57,24 @@ export function pageOf(selection: Selection): string | undefined {
 
 /** every session in the lens */
 export const EVERYONE: Selection = { type: 'everyone' }
+
+/** Those who viewed a page and never had an element of it in view. */
+export function withoutSight(page: string, selector: string): Selection {
+  const here = { is: 'equal' as const, to: page }
+  return {
+    type: 'where',
+    condition: {
+      type: 'all',
+      of: [
+        { type: 'event', event: { kinds: ['page'], page: here } },
+        {
+          type: 'not',
+          of: {
+            type: 'event',
+            event: { kinds: ['seen'], page: here, element: { is: 'equal', to: selector } },
+          },
+        },
+      ],
+    },
+  }
+}

@@ -10,6 +10,7 @@ import { useView } from '../../trail/view.tsx'
 import { Select } from '../../ui/controls.tsx'
 import { count, day, plural } from '../../ui/format.ts'
 import { Empty, Failure, Loading, Settling } from '../../ui/states.tsx'
+import { FewSee } from './few-see.tsx'
 import { HotSpots } from './hot-spots.tsx'
 import { NewOrWorse } from './new-or-worse.tsx'
 
@@ -49,6 +50,7 @@ export function FrictionPage() {
             days={`${day(earlier.from)} – ${day(earlier.to)}`}
             sessionsBefore={before.data.sessions}
           />
+          <FewSee />
           <section aria-label="Hot spots">
             <div className="mb-1 flex items-baseline gap-3">
               <h2>Hot spots</h2>

@@ -36,7 +36,7 @@ describe('a kind of signal', () => {
   it('names a value that cannot be, and does not save it', async () => {
     const { user } = page('rage click')
     const form = await screen.findByRole('region', { name: 'From where on it counts' })
-    const field = within(form).getByRole('spinbutton', { name: /at least so many clicks/ })
+    const field = within(form).getByRole('spinbutton', { name: /at least so many clicks/i })
     await user.clear(field)
     await user.type(field, '1')
     expect(within(form).getByRole('alert').textContent).toBe('Give at least 2.')

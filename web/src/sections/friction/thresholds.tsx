@@ -65,7 +65,7 @@ export function Thresholds({ kind }: { kind: SignalKind }) {
   const isDefault = names.every((name) => current[name] === THRESHOLD_FIELDS[name].default)
   return (
     <section aria-label="From where on it counts" className="max-w-3xl">
-      <h2>From where on it counts</h2>
+      <h2 className="mb-2">From where on it counts</h2>
       <form
         className="space-y-3"
         onSubmit={(event) => {
@@ -79,7 +79,7 @@ export function Thresholds({ kind }: { kind: SignalKind }) {
             return (
               <Field
                 key={name}
-                label={`${label} (${unit})`}
+                label={`${label[0]!.toUpperCase()}${label.slice(1)} (${unit})`}
                 hint={`${usual} by default`}
                 error={typed[name] === undefined ? undefined : errorOf(name)}
               >

@@ -1,5 +1,6 @@
 import type { ClickSort } from '@dust-trail/core'
 import { CLICK_SORTS, questions } from '@dust-trail/core'
+import type { ReactNode } from 'react'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { z } from 'zod'
@@ -16,13 +17,39 @@ import { RadioGroup } from '../../ui/radio-group.tsx'
 import { Empty, Failure, Loading, Settling } from '../../ui/states.tsx'
 import { CLICK_WORDS } from '../../words/selections.ts'
 import { ElementList } from './element-list.tsx'
+import { BandMap } from './band-map.tsx'
 import { HeatPage } from './heat-page.tsx'
-import { RAMP_CSS } from './ramp.ts'
+import { Legend } from './legend.tsx'
 
+const MAPS = ['clicks', 'reach', 'attention'] as const
+const mapSchema = z.enum(MAPS)
 const clickSortSchema = z.enum(CLICK_SORTS)
 
-/** Where one page is clicked, on the recorded page itself, with its elements beside it. */
+/** One page under a map of what visitors do there: clicks, how far they come, what they look at. */
 export function HeatMap({ page }: { page: string }) {
+  const [chosen, setMap] = useAddressValue('map', mapSchema)
+  const map = chosen ?? 'clicks'
+  const choice = (
+    <RadioGroup
+      label="Map"
+      value={map}
+      onChange={(next) => setMap(next === 'clicks' ? null : next)}
+      options={[
+        ['clicks', 'Clicks'],
+        ['reach', 'Reach'],
+        ['attention', 'Attention'],
+      ]}
+    />
+  )
+  return map === 'clicks' ? (
+    <ClickMap page={page} choice={choice} />
+  ) : (
+    <BandMap page={page} map={map} choice={choice} />
+  )
+}
+
+/** Where one page is clicked, on the recorded page itself, with its elements beside it. */
+function ClickMap({ page, choice }: { page: string; choice: ReactNode }) {
   const { lens } = useLens()
   const [clicks, setClicks] = useAddressValue('clicks', clickSortSchema)
   const which = clicks ?? 'all'
@@ -31,6 +58,7 @@ export function HeatMap({ page }: { page: string }) {
   const snapshot = useSnapshot(answer.data?.snapshot?.hash)
   const { selection, setSelection } = useSelection()
   const [hovered, setHovered] = useState<string | null>(null)
+  const [peak, setPeak] = useState<number | null>(null)
   useView({
     words: `${page}: ${CLICK_WORDS[which]}`,
     question: { lens, selection: { type: 'clicks', page, which } },
@@ -78,14 +106,16 @@ export function HeatMap({ page }: { page: string }) {
             )}
           </p>
         </div>
-        <span className="inline-flex items-center gap-2 text-ink-soft">
-          few{' '}
-          <span
-            className="inline-block h-2.5 w-24 border border-line bg-white"
-            style={{ backgroundImage: RAMP_CSS }}
-          />{' '}
-          many
-        </span>
+        <Legend
+          from="0"
+          to={
+            peak !== null && data?.viewers
+              ? `${count(Math.round((peak / data.viewers) * 1000))} per 1,000 sessions`
+              : '…'
+          }
+          title="Clicks at one place, about a fingertip wide, for each 1,000 sessions that saw the page"
+        />
+        {choice}
         <RadioGroup
           label="Which clicks"
           value={which}
@@ -112,6 +142,7 @@ export function HeatMap({ page }: { page: string }) {
                 hovered={hovered ?? chosen}
                 setHovered={setHovered}
                 open={open}
+                peaked={setPeak}
               />
             ) : data.snapshot ? (
               snapshot.error ? (

@@ -68,13 +68,19 @@ function find(document: Document, selector: string): Element | null {
   }
 }
 
-export function paint(canvas: HTMLCanvasElement, raster: Float32Array, width: number, height: number): void {
+/** Draws a density. @returns its greatest value */
+export function paint(
+  canvas: HTMLCanvasElement,
+  raster: Float32Array,
+  width: number,
+  height: number,
+): number {
   canvas.width = width
   canvas.height = height
   const context = canvas.getContext('2d')
-  if (!context) return
   let most = 0
   for (const value of raster) if (value > most) most = value
+  if (!context) return most
   const image = context.createImageData(width, height)
   if (most > 0)
     for (let i = 0; i < raster.length; i++) {
@@ -85,6 +91,7 @@ export function paint(canvas: HTMLCanvasElement, raster: Float32Array, width: nu
       image.data.set([r, g, b, a], i * 4)
     }
   context.putImageData(image, 0, 0)
+  return most
 }
 
 /** Standard deviation of a click's spot, page px: about a fingertip. */
