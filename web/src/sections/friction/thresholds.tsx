@@ -20,7 +20,7 @@ import { count, day, moment, plural } from '../../ui/format.ts'
 import { Failure, Settling } from '../../ui/states.tsx'
 import { elementName } from '../../words/selections.ts'
 
-/** Days up to the last one of the lens that a preview counts. */
+/** Days up to the last one of the lens with data that a preview counts. */
 const PREVIEW_DAYS = 14
 const DAY_MS = 86_400_000
 
@@ -37,11 +37,13 @@ export function Thresholds({ kind }: { kind: SignalKind }) {
   const errorOf = (name: ThresholdName) => checked.error?.issues.find(({ path }) => path[0] === name)?.message
   const others = thresholdsOf(checked.data ?? site.thresholds)
   const changed = names.some((name) => others[name] !== current[name])
-  const from = new Date(Date.parse(lens.to) - (PREVIEW_DAYS - 1) * DAY_MS).toISOString().slice(0, 10)
+  // The lens may reach beyond the data.
+  const to = site.days && site.days.to < lens.to ? site.days.to : lens.to
+  const from = new Date(Date.parse(to) - (PREVIEW_DAYS - 1) * DAY_MS).toISOString().slice(0, 10)
   const asked = changed && checked.success ? { kind, thresholds: checked.data } : null
   const preview = useQuestion(
     questions.signalPreview,
-    asked && { ...lens, from },
+    asked && { ...lens, from, to },
     asked ?? { kind, thresholds: {} },
   )
   const save = useMutation({
@@ -95,7 +97,7 @@ export function Thresholds({ kind }: { kind: SignalKind }) {
         </div>
         {asked && preview.data && (
           <Settling stale={preview.isPlaceholderData}>
-            <Preview kind={kind} answer={preview.data} days={`${day(from)} – ${day(lens.to)}`} />
+            <Preview kind={kind} answer={preview.data} days={`${day(from)} – ${day(to)}`} />
           </Settling>
         )}
         {(save.error ?? (asked && preview.error)) && <Failure error={(save.error ?? preview.error)!} />}
