@@ -134,8 +134,27 @@ class Shared {
   readonly #names = new Map<string, string>()
   readonly #numbers = new Map<string, number>()
 
-  /** A schema as JSON Schema 2020-12; what it shares with others is referred to. */
+  /** by schema what was given for it, to be replaced by a reference where it is used again */
+  readonly #whole = { input: new Map<z.ZodType, Json>(), output: new Map<z.ZodType, Json>() }
+
+  /** A schema as JSON Schema 2020-12; what it shares with others is referred to, and so is one that is used again. */
   of(schema: z.ZodType, io: 'input' | 'output'): Json {
+    const before = this.#whole[io].get(schema)
+    if (!before) {
+      const made = this.#made(schema, io)
+      this.#whole[io].set(schema, made)
+      return made
+    }
+    if (!('$ref' in before)) {
+      const name = `Whole${Object.keys(this.schemas).length}`
+      this.schemas[name] = { ...before }
+      for (const key of Object.keys(before)) delete before[key]
+      before['$ref'] = `#/components/schemas/${name}`
+    }
+    return before
+  }
+
+  #made(schema: z.ZodType, io: 'input' | 'output'): Json {
     const {
       $schema: _,
       $defs = {},

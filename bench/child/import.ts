@@ -21,6 +21,7 @@ const made = await defineModels(sequelize).sites.create({
   rates: [],
   pageGroups: [],
   thresholds: {},
+  strainWeights: {},
 })
 const start = performance.now()
 const result = await importFile({

@@ -27,6 +27,7 @@ export async function addSite(models: ReturnType<typeof defineModels>, key: stri
     rates: [],
     pageGroups: [],
     thresholds: {},
+    strainWeights: {},
   })
   return row.get({ plain: true })
 }

@@ -106,6 +106,7 @@ function observatory(): Omit<SiteRow, 'id'> {
     recordingDays: null,
     rates: [],
     thresholds: {},
+    strainWeights: {},
     pageGroups: [
       { name: 'Home', pattern: '/' },
       { name: 'Observing nights', pattern: '/nights' },

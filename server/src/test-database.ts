@@ -49,6 +49,7 @@ export async function testDatabase(): Promise<{
     recordingDays: null,
     rates: [],
     thresholds: {},
+    strainWeights: {},
     pageGroups: [{ name: 'An item', pattern: '/items/:item' }],
   })
   return {

@@ -66,6 +66,12 @@ const router = createBrowserRouter([
             }),
           },
           {
+            path: 'friction/strain',
+            lazy: async () => ({
+              Component: (await import('./sections/friction/strain-page.tsx')).StrainPage,
+            }),
+          },
+          {
             path: 'friction/:kind',
             lazy: async () => ({ Component: (await import('./sections/friction/kind-page.tsx')).KindPage }),
           },

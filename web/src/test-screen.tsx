@@ -110,6 +110,7 @@ export function site(world: World): Site {
       currency: 'EUR',
       rates: [],
       thresholds: {},
+      strainWeights: {},
       goal: '/done',
     },
     ...{

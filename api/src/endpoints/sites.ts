@@ -1,5 +1,11 @@
 import { z } from 'zod'
-import { countSchema, exchangeRateSchema, setThresholdsSchema, thresholdsSchema } from '@dust-trail/core'
+import {
+  countSchema,
+  exchangeRateSchema,
+  setThresholdsSchema,
+  strainWeightsSchema,
+  thresholdsSchema,
+} from '@dust-trail/core'
 import { endpoint } from '../endpoint.ts'
 import { nothing } from './parts.ts'
 
@@ -28,6 +34,8 @@ export const siteSchema = z.object({
   ),
   /** from where on something is friction, as far as the site has set it itself */
   thresholds: setThresholdsSchema,
+  /** how hard a signal of each kind is, as far as the site has set it itself */
+  strainWeights: strainWeightsSchema,
   /** first and last day with data, in the site's calendar; null where there is none */
   days: z.object({ from: z.string(), to: z.string() }).nullable(),
   sessions: countSchema,
@@ -101,6 +109,14 @@ export const updateSite = endpoint(
 
 /** From where on something is friction; what is left out is as it is by default. Holds for the past at once. */
 export const setThresholds = endpoint('PUT', '/sites/:site/thresholds', thresholdsSchema, siteSchema)
+
+/** How hard a signal of each kind is; what is left out is as it is by default. Holds for the past at once. */
+export const setStrainWeights = endpoint(
+  'PUT',
+  '/sites/:site/strain-weights',
+  strainWeightsSchema,
+  siteSchema,
+)
 
 /** What would be deleted at once if data were kept no longer than this. */
 export const previewRetention = endpoint(

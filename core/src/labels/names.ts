@@ -3,6 +3,7 @@ import type { ElementFamilies } from './element-families.ts'
 import type { EventCondition } from './event-condition.ts'
 import type { Money } from './money.ts'
 import type { PageGroups } from './page-groups.ts'
+import type { StrainWeights } from './strain-weights.ts'
 
 /** What the codes of a block mean: needed to turn names in a question into codes. */
 export interface Names {
@@ -13,4 +14,6 @@ export interface Names {
   actions?: ReadonlyMap<string, EventCondition> | undefined
   /** the currency that amounts are counted in, and what others are worth; where it is missing all count as one */
   money?: Money | undefined
+  /** how hard signals are; where it is missing as they are by default */
+  strain?: StrainWeights | undefined
 }

@@ -4,6 +4,8 @@ import { KIND_CODE } from '../columns/event-codes.ts'
 import { DEVICE_CLASSES } from '../events/line.ts'
 import { fromParts, toParts } from '../labels/money.ts'
 import type { Names } from '../labels/names.ts'
+import { STRAIN_WEIGHTS } from '../labels/strain-weights.ts'
+import { sessionStrain } from '../signals/strain.ts'
 import { amountReader } from './amounts.ts'
 import type { SessionNumber, SessionText } from './grammar/attributes.ts'
 
@@ -71,8 +73,8 @@ const numberCache = new BlockCache<Float64Array>(3)
 
 /** A number of every session, cached with the block, since some numbers take a pass over all its events. */
 export function sessionNumbers(block: Block, of: SessionNumber, names: Names): Float64Array {
-  // Rates of currencies belong to the names; other numbers depend on the block alone.
-  return numberCache.remember(block, of, of === 'value' ? names : undefined, () => {
+  // Rates of currencies and weights belong to the names; other numbers depend on the block alone.
+  return numberCache.remember(block, of, of === 'value' || of === 'strain' ? names : undefined, () => {
     const number = sessionNumber(block, of, names)
     const numbers = new Float64Array(block.sessions.count)
     for (let s = 0; s < numbers.length; s++) numbers[s] = number(s)
@@ -100,6 +102,8 @@ export function sessionNumber(block: Block, of: SessionNumber, names: Names): (s
       return (s) => sessions.firstEvent[s + 1]! - sessions.firstEvent[s]!
     case 'signals':
       return (s) => sessions.firstSignal[s + 1]! - sessions.firstSignal[s]!
+    case 'strain':
+      return sessionStrain(block, names.strain ?? STRAIN_WEIGHTS)
     case 'value': {
       const amount = amountReader(block, names)
       return (s) => {

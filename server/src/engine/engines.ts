@@ -1,5 +1,5 @@
-import type { SignalThresholds } from '@dust-trail/core'
-import { thresholdsOf } from '@dust-trail/core'
+import type { SignalThresholds, StrainWeights } from '@dust-trail/core'
+import { oncePer, thresholdsOf, weightsOf } from '@dust-trail/core'
 import type { Sequelize } from 'sequelize'
 import type { DamagedBlock } from '../store/read-blocks.ts'
 import { readBlocks, readBytes, unpackHere } from '../store/read-blocks.ts'
@@ -248,6 +248,7 @@ export class Engines {
           goal: () => site.row.goal,
           money: () => site.row,
           thresholds: () => thresholdsFor(site),
+          strain: () => strainFor(site),
           changed: () => (site.version = Math.max(site.version + 1, Date.now())),
           fetch: (id) => this.#fetch(site, id),
           answers: ANSWERS,
@@ -261,11 +262,8 @@ export class Engines {
   }
 }
 
-/** All thresholds by what a site has set of them: one object as long as that does not change. */
-const thresholdsBy = new WeakMap<SiteRow['thresholds'], SignalThresholds>()
-
-function thresholdsFor({ row: { thresholds: set } }: LoadedSite): SignalThresholds {
-  let thresholds = thresholdsBy.get(set)
-  if (!thresholds) thresholdsBy.set(set, (thresholds = thresholdsOf(set)))
-  return thresholds
-}
+/* What a site has set, with the defaults of the rest: one object as long as that does not change. */
+const thresholdsBy = oncePer(thresholdsOf)
+const weightsBy = oncePer(weightsOf)
+const thresholdsFor = ({ row }: LoadedSite): SignalThresholds => thresholdsBy(row.thresholds)
+const strainFor = ({ row }: LoadedSite): StrainWeights => weightsBy(row.strainWeights)

@@ -78,7 +78,7 @@ function seen({ sessions, standing, parts }: SharedBlock) {
 export function lastNames(): (dictionaries: Dictionaries, settings: SiteNaming) => Names {
   let last:
     { pages: number; targets: number; currencies: number; settings: SiteNaming; names: Names } | undefined
-  return (dictionaries, { rules, actions, money }) => {
+  return (dictionaries, { rules, actions, money, strain }) => {
     const { page, target, currency } = dictionaries
     if (
       last?.pages !== page.size ||
@@ -87,21 +87,23 @@ export function lastNames(): (dictionaries: Dictionaries, settings: SiteNaming) 
       last.settings.rules !== rules ||
       last.settings.actions !== actions ||
       last.settings.money?.currency !== money?.currency ||
-      last.settings.money?.rates !== money?.rates
+      last.settings.money?.rates !== money?.rates ||
+      last.settings.strain !== strain
     )
       last = {
         ...{ pages: page.size, targets: target.size, currencies: currency.size },
-        settings: { rules, actions, money },
+        settings: { rules, actions, money, strain },
         names: {
           dictionaries,
           groups: groupPages(page, rules),
           families: groupTargets(target),
           actions,
           money,
+          strain,
         },
       }
     return last.names
   }
 }
 
-type SiteNaming = Pick<SiteSettings, 'rules' | 'actions' | 'money'>
+type SiteNaming = Pick<SiteSettings, 'rules' | 'actions' | 'money' | 'strain'>

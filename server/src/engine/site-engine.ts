@@ -13,6 +13,7 @@ import type {
   Selection,
   SessionRow,
   SignalThresholds,
+  StrainWeights,
 } from '@dust-trail/core'
 import {
   decodeColumns,
@@ -60,6 +61,8 @@ export interface SiteSource {
   money?: () => Money
   /** under which signals are found; the same object as long as they are the same */
   thresholds?: () => SignalThresholds
+  /** how hard signals are; the same object as long as they are the same */
+  strain?: () => StrainWeights
   /** told when answers may change */
   changed?: () => void
   /** reads a stored block; undefined where it is damaged, of which note is then taken */
@@ -327,6 +330,7 @@ export class SiteEngine {
       before.rules !== settings.rules ||
       before.actions !== settings.actions ||
       before.thresholds !== settings.thresholds ||
+      before.strain !== settings.strain ||
       before.money?.currency !== settings.money?.currency ||
       before.money?.rates !== settings.money?.rates
     ) {
@@ -346,6 +350,7 @@ export class SiteEngine {
       rules: source.rules(),
       actions: this.#actions(),
       thresholds: this.#thresholds(),
+      strain: source.strain?.(),
       money: money && { currency: money.currency, rates: money.rates },
     }
   }

@@ -10,6 +10,7 @@ import type {
   PageGroupRule,
   SignalShape,
   SignalThresholds,
+  StrainWeights,
 } from '@dust-trail/core'
 import type { StoredBlock } from '../store/read-blocks.ts'
 
@@ -32,6 +33,7 @@ export interface SiteSettings {
   money?: Money | undefined
   /** under which signals are found */
   thresholds: SignalThresholds
+  strain?: StrainWeights | undefined
 }
 
 /** Actions that the site has named, and what events they are. */

@@ -4,6 +4,7 @@ import {
   listRefusals,
   listSites,
   previewRetention,
+  setStrainWeights,
   setThresholds,
   updateSite,
 } from '@dust-trail/api'
@@ -59,6 +60,7 @@ export function siteRoutes({
       recordingDays: null,
       pageGroups: [],
       thresholds: {},
+      strainWeights: {},
     })
     return describe(engines.add(row.get({ plain: true })))
   })
@@ -74,6 +76,12 @@ export function siteRoutes({
     const site = siteOf(engines, params)
     await models.sites.update({ thresholds: body }, { where: { id: site.row.id } })
     site.row = { ...site.row, thresholds: body }
+    return describe(site)
+  })
+  handle(router, setStrainWeights, async ({ params, body }) => {
+    const site = siteOf(engines, params)
+    await models.sites.update({ strainWeights: body }, { where: { id: site.row.id } })
+    site.row = { ...site.row, strainWeights: body }
     return describe(site)
   })
   handle(router, listRefusals, ({ params }) => refusals.list(siteOf(engines, params).row.id))

@@ -240,7 +240,10 @@ const MIGRATIONS: { name: string; statements: string[] }[] = [
   },
   {
     name: '0010-thresholds',
-    statements: ["ALTER TABLE sites ADD COLUMN IF NOT EXISTS thresholds JSON NOT NULL DEFAULT '{}'"],
+    statements: [
+      "ALTER TABLE sites ADD COLUMN IF NOT EXISTS thresholds JSON NOT NULL DEFAULT '{}'",
+      "ALTER TABLE sites ADD COLUMN IF NOT EXISTS strain_weights JSON NOT NULL DEFAULT '{}'",
+    ],
   },
 ]
 

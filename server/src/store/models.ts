@@ -26,6 +26,7 @@ export interface SiteRow {
   rates: Site['rates']
   pageGroups: Site['pageGroups']
   thresholds: Site['thresholds']
+  strainWeights: Site['strainWeights']
 }
 
 export type FunnelRow = SavedFunnel & { siteId: number }
@@ -87,6 +88,7 @@ export function defineModels(sequelize: Sequelize): Models {
       rates: JSON,
       pageGroups: { type: JSON, field: 'page_groups' },
       thresholds: JSON,
+      strainWeights: { type: JSON, field: 'strain_weights' },
     }),
     funnels: sequelize.define('funnels', {
       id,

@@ -10,6 +10,7 @@ const site: Site = {
   currency: 'EUR',
   rates: [],
   thresholds: {},
+  strainWeights: {},
   sessionLimitMin: 30,
   damaged: [],
   full: [],

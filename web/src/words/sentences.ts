@@ -33,6 +33,7 @@ export const NUMBER_WORDS: Record<SessionNumber, string> = {
   clicks: 'clicks',
   events: 'events',
   signals: 'signals',
+  strain: 'strain',
   value: 'value',
   width: 'viewport width',
   height: 'viewport height',

@@ -1,7 +1,6 @@
 import { z } from 'zod'
-import { oncePer } from '../../columns/block-cache.ts'
 import type { Bucket } from '../../events/calendar.ts'
-import { bucketAt, bucketsOf } from '../../events/calendar.ts'
+import { bucketAt } from '../../events/calendar.ts'
 import type { Names } from '../../labels/names.ts'
 import { textColumn, textValues } from '../../select/attributes.ts'
 import { depthsOf } from '../../select/chains/depths.ts'
@@ -17,12 +16,11 @@ import { leakOf, leakReader } from '../../select/chains/leaks.ts'
 import type { Visitors } from '../../select/chains/visitors.ts'
 import { eachVisitor, joinVisitors, readVisitors } from '../../select/chains/visitors.ts'
 import { funnelWalk } from '../../select/chains/walk.ts'
-import type { Lens } from '../../select/grammar/conditions.ts'
 import type { FunnelOptions } from '../../select/grammar/funnel-options.ts'
 import { DEFAULT_OPTIONS, funnelOptionsSchema } from '../../select/grammar/funnel-options.ts'
 import { LEAK_KINDS } from '../../select/grammar/leak-kinds.ts'
 import { EXAMPLE_STEPS, stepName, stepsSchema } from '../../select/grammar/steps.ts'
-import { lensSpan } from '../../select/lens.ts'
+import { trendBuckets, trendRefusal } from '../../select/trend.ts'
 import { GrowingNumbers } from '../../stats/growing-numbers.ts'
 import { quantilesOf } from '../../stats/quantile.ts'
 import { countSchema, rate, rateSchema } from '../../stats/rate.ts'
@@ -132,14 +130,7 @@ export const funnel = question({
   refuse({ steps, options }, lens, { trendParts }) {
     const late = options?.without.find(({ after }) => after >= steps.length - 1)
     if (late) return `options.without: no step follows step ${late.after}, counted from 0`
-    if (!options?.trend) return undefined
-    const days = (Date.parse(lens.to) - Date.parse(lens.from)) / 86_400_000 + 1
-    const parts = days / { day: 1, week: 7, month: 28 }[options.trend]
-    return parts > trendParts
-      ? {
-          budget: `a trend has at most ${trendParts} parts: ask about fewer days, or by a longer unit than ${options.trend}`,
-        }
-      : undefined
+    return options?.trend ? trendRefusal(lens, options.trend, trendParts) : undefined
   },
 
   scan(block, sessions, spec, onto?: FunnelFound): FunnelFound {
@@ -279,21 +270,9 @@ function packed(found: FunnelFound): FunnelFound {
   return found
 }
 
-/** The days, weeks or months that a trend is drawn over; none without a trend. */
 function bucketsFor({ trend }: FunnelOptions, { lens, timeZone }: Context): readonly Bucket[] {
-  if (!trend) return []
-  const buckets = bucketsThrough(lens)
-  const key = `${trend} ${timeZone}`
-  let found = buckets.get(key)
-  if (!found) {
-    const { fromMs, toMs } = lensSpan(lens, timeZone)
-    buckets.set(key, (found = bucketsOf(fromMs, toMs, trend, timeZone)))
-  }
-  return found
+  return trend ? trendBuckets(lens, trend, timeZone) : []
 }
-
-/** Of a lens the buckets by unit and time zone: asked for once a block, and slow to make. */
-const bucketsThrough = oncePer((_lens: Lens) => new Map<string, Bucket[]>())
 
 function nothingFound(steps: number): FunnelFound {
   return {

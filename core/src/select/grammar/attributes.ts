@@ -14,13 +14,14 @@ export const SESSION_TEXTS = [
 
 export type SessionText = (typeof SESSION_TEXTS)[number]
 
-/** What can be counted or measured of a session. Durations in milliseconds, value in the site's currency. */
+/** What can be counted or measured of a session. Durations in milliseconds, value in the site's currency, strain from 0 to 100. */
 export const SESSION_NUMBERS = [
   'duration',
   'pages',
   'clicks',
   'events',
   'signals',
+  'strain',
   'value',
   'width',
   'height',

@@ -34,13 +34,18 @@ export function FrictionPage() {
   const spots = data?.spots.filter((spot) => !kind || spot.kind === kind) ?? []
   return (
     <div className="space-y-4 px-5 py-3">
-      <div>
-        <h1>Friction</h1>
-        <p className="text-ink-soft">
-          Where does it hurt, and since when?
-          {data && ` ${plural(data.sessions, 'session')} in the lens.`}
-        </p>
-      </div>
+      <header className="flex items-start gap-3">
+        <div className="min-w-0 flex-1">
+          <h1>Friction</h1>
+          <p className="text-ink-soft">
+            Where does it hurt, and since when?
+            {data && ` ${plural(data.sessions, 'session')} in the lens.`}
+          </p>
+        </div>
+        <Link className="text-spruce hover:underline" to={linkTo('/friction/strain')}>
+          Strain: how hard it was
+        </Link>
+      </header>
       {error && <Failure error={error} retry={again} />}
       {(now.isPending || before.isPending) && !error && <Loading />}
       {data && before.data && (

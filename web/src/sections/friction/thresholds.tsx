@@ -123,7 +123,7 @@ function valuesOf(
   typed: Partial<Record<ThresholdName, string>>,
 ): Partial<Record<ThresholdName, number>> {
   const values: Partial<Record<ThresholdName, number>> = {
-    ...(set as Partial<Record<ThresholdName, number>>),
+    ...set,
   }
   for (const [name, text] of Object.entries(typed) as [ThresholdName, string][]) {
     const value = text.trim() === '' ? NaN : Number(text)
