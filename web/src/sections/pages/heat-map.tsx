@@ -13,6 +13,7 @@ import { useSides } from '../../lens/sides.tsx'
 import { useView } from '../../trail/view.tsx'
 import { count, rateText } from '../../ui/format.ts'
 import { LinkButton } from '../../ui/link-button.tsx'
+import { Select } from '../../ui/controls.tsx'
 import { RadioGroup } from '../../ui/radio-group.tsx'
 import { Empty, Failure, Loading, Settling } from '../../ui/states.tsx'
 import { CLICK_WORDS } from '../../words/selections.ts'
@@ -20,10 +21,13 @@ import { ElementList } from './element-list.tsx'
 import { BandMap } from './band-map.tsx'
 import { HeatPage } from './heat-page.tsx'
 import { Legend } from './legend.tsx'
+import { TwoMaps } from './two-maps.tsx'
 
 const MAPS = ['clicks', 'reach', 'attention'] as const
 const mapSchema = z.enum(MAPS)
 const clickSortSchema = z.enum(CLICK_SORTS)
+/** which two of what lies side by side have maps beside one another, by their places */
+const TWO = z.string().regex(/^\d-\d$/)
 
 /** One page under a map of what visitors do there: clicks, how far they come, what they look at. */
 export function HeatMap({ page }: { page: string }) {
@@ -70,7 +74,12 @@ function ClickMap({ page, choice }: { page: string; choice: ReactNode }) {
     others.map((side) => side.lens),
     { page, which },
   )
+  const [two, setTwo] = useAddressValue('two', TWO)
+  const maps = sides.map(({ name }, k) => ({ at: k, name, heat: k ? beside[k - 1]?.data : answer.data }))
+  const [left, right] = (two ?? '').split('-').map((k) => maps[Number(k)])
+  const isTwo = left !== undefined && right !== undefined
   const { data } = answer
+  const viewers = isTwo ? left.heat?.viewers : data?.viewers
   const chosen = selection?.type === 'clicks' ? (selection.selector ?? null) : null
   const open = (selector: string) => {
     const element = data?.elements.find((candidate) => candidate.selector === selector)
@@ -85,8 +94,8 @@ function ClickMap({ page, choice }: { page: string; choice: ReactNode }) {
   const choose = (next: ClickSort) => setClicks(next === 'all' ? null : next)
   return (
     <div className="flex h-full min-h-0 flex-col">
-      <div className="flex items-center gap-4 px-5 py-3">
-        <div className="min-w-0 flex-1">
+      <div className="flex flex-wrap items-center gap-x-4 gap-y-2 px-5 py-3">
+        <div className="min-w-72 flex-1">
           <h1 className="truncate" title={page}>
             {page}
           </h1>
@@ -106,11 +115,28 @@ function ClickMap({ page, choice }: { page: string; choice: ReactNode }) {
             )}
           </p>
         </div>
+        {maps.length > 1 && (
+          <Select
+            aria-label="Maps"
+            className="max-w-56"
+            value={isTwo ? (two ?? '') : ''}
+            onChange={({ target }) => setTwo(target.value || null)}
+          >
+            <option value="">one map</option>
+            {maps.flatMap((one, i) =>
+              maps.slice(i + 1).map((other, k) => (
+                <option key={`${i}-${i + 1 + k}`} value={`${i}-${i + 1 + k}`}>
+                  {one.name} beside {other.name}
+                </option>
+              )),
+            )}
+          </Select>
+        )}
         <Legend
           from="0"
           to={
-            peak !== null && data?.viewers
-              ? `${count(Math.round((peak / data.viewers) * 1000))} per 1,000 sessions`
+            peak !== null && viewers
+              ? `${count(Math.round((peak / viewers) * 1000))} per 1,000 sessions`
               : '…'
           }
           title="Clicks at one place, about a fingertip wide, for each 1,000 sessions that saw the page"
@@ -132,7 +158,17 @@ function ClickMap({ page, choice }: { page: string; choice: ReactNode }) {
       </div>
       {answer.error && <Failure error={answer.error} retry={() => void answer.refetch()} />}
       {!data && answer.isPending && <Loading />}
-      {data && (
+      {isTwo && left.heat && right.heat && (
+        <TwoMaps
+          page={page}
+          which={which}
+          first={{ ...left, heat: left.heat }}
+          second={{ ...right, heat: right.heat }}
+          open={open}
+          peaked={setPeak}
+        />
+      )}
+      {data && !isTwo && (
         <Settling stale={answer.isPlaceholderData} className="flex min-h-0 flex-1 border-t border-line">
           <div className="min-w-0 flex-1">
             {data.snapshot && snapshot.data ? (

@@ -1,7 +1,8 @@
 import type { HeatElement, Snapshot } from '@dust-trail/core'
 import { useEffect, useRef, useState } from 'react'
 import type { HeatAnswer, HeatRequest } from './heat.worker.ts'
-import { boxesOf, familyAt, paint, placeClicks, SIGMA_PX } from './place-clicks.ts'
+import type { LinkedScroll } from './linked-scroll.ts'
+import { boxesOf, familyAt, greatest, paint, placeClicks, SIGMA_PX } from './place-clicks.ts'
 import type { BuiltPage } from './recorded-page.tsx'
 import { RecordedPage } from './recorded-page.tsx'
 
@@ -13,13 +14,16 @@ interface Props {
   open: (selector: string) => void
   /** told how many clicks there are at the place with most, as many as one fingertip would hold */
   peaked: (clicks: number) => void
+  /** clicks at one place that the darkest colour stands for; those at the place with most where it is missing */
+  darkest?: number | undefined
+  linked?: LinkedScroll | undefined
 }
 
 /** Page px per cell of the raster. */
 const CELL_PX = 4
 
 /** The recorded page under its clicks. */
-export function HeatPage({ snapshot, elements, hovered, setHovered, open, peaked }: Props) {
+export function HeatPage({ snapshot, elements, hovered, setHovered, open, peaked, darkest, linked }: Props) {
   const [missing, setMissing] = useState(0)
   return (
     <RecordedPage
@@ -35,7 +39,7 @@ export function HeatPage({ snapshot, elements, hovered, setHovered, open, peaked
       }
       overlay={(page) => (
         <>
-          <ClickLayer {...{ page, snapshot, elements, setMissing, peaked }} />
+          <ClickLayer {...{ page, snapshot, elements, setMissing, peaked, darkest }} />
           {hovered &&
             boxesOf(page.document, elements, hovered).map((box, i) => (
               <span
@@ -47,6 +51,7 @@ export function HeatPage({ snapshot, elements, hovered, setHovered, open, peaked
             ))}
         </>
       )}
+      linked={linked}
       onMove={({ document }, x, y) => setHovered(familyAt(document, elements, x, y))}
       onLeave={() => setHovered(null)}
       onClick={({ document }, x, y) => {
@@ -57,31 +62,32 @@ export function HeatPage({ snapshot, elements, hovered, setHovered, open, peaked
   )
 }
 
-/** Clicks as a density, drawn by a worker. */
+/** How many clicks a density stands for, were all of them at one place: the height of a normal density in two dimensions. */
+const CLICKS_PER_DENSITY = 2 * Math.PI * (SIGMA_PX / CELL_PX) ** 2
+
+/** Clicks as a density, made by a worker. */
 function ClickLayer({
   page,
   snapshot,
   elements,
   setMissing,
   peaked,
-}: Pick<Props, 'snapshot' | 'elements' | 'peaked'> & {
+  darkest,
+}: Pick<Props, 'snapshot' | 'elements' | 'peaked' | 'darkest'> & {
   page: BuiltPage
   setMissing: (clicks: number) => void
 }) {
   const canvas = useRef<HTMLCanvasElement>(null)
+  const [raster, setRaster] = useState<Float32Array | null>(null)
+  const width = Math.ceil(snapshot.width / CELL_PX)
+  const height = Math.ceil(page.height / CELL_PX)
   useEffect(() => {
     const { points, lost } = placeClicks(page.document, elements)
     setMissing(lost)
     const worker = new Worker(new URL('./heat.worker.ts', import.meta.url), { type: 'module' })
-    const width = Math.ceil(snapshot.width / CELL_PX)
-    const height = Math.ceil(page.height / CELL_PX)
-    const sigma = SIGMA_PX / CELL_PX
     worker.onmessage = ({ data }: MessageEvent<HeatAnswer>) => {
-      if (canvas.current) {
-        const most = paint(canvas.current, data.raster, width, height)
-        // What a normal density of this height stands for, were all its clicks at one place.
-        peaked(most * 2 * Math.PI * sigma ** 2)
-      }
+      setRaster(data.raster)
+      peaked(greatest(data.raster) * CLICKS_PER_DENSITY)
       worker.terminate()
     }
     worker.postMessage({
@@ -89,9 +95,19 @@ function ClickLayer({
       points: points.map(({ x, y, weight }) => ({ x: x / CELL_PX, y: y / CELL_PX, weight })),
       width,
       height,
-      sigma,
+      sigma: SIGMA_PX / CELL_PX,
     } satisfies HeatRequest)
     return () => worker.terminate()
-  }, [page, elements, snapshot.width, setMissing, peaked])
+  }, [page, elements, width, height, setMissing, peaked])
+  useEffect(() => {
+    if (!canvas.current || raster?.length !== width * height) return
+    paint(
+      canvas.current,
+      raster,
+      width,
+      height,
+      darkest === undefined ? undefined : darkest / CLICKS_PER_DENSITY,
+    )
+  }, [raster, width, height, darkest])
   return <canvas ref={canvas} aria-hidden className="absolute inset-0 z-10 h-full w-full" />
 }

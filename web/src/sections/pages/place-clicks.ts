@@ -68,30 +68,39 @@ function find(document: Document, selector: string): Element | null {
   }
 }
 
-/** Draws a density. @returns its greatest value */
+/** The greatest value; 0 where there is none above. */
+export function greatest(raster: Float32Array): number {
+  let most = 0
+  for (const value of raster) if (value > most) most = value
+  return most
+}
+
+/**
+ * Draws a density.
+ *
+ * @param most  what the darkest colour stands for
+ */
 export function paint(
   canvas: HTMLCanvasElement,
   raster: Float32Array,
   width: number,
   height: number,
-): number {
+  most = greatest(raster),
+): void {
   canvas.width = width
   canvas.height = height
   const context = canvas.getContext('2d')
-  let most = 0
-  for (const value of raster) if (value > most) most = value
-  if (!context) return most
+  if (!context) return
   const image = context.createImageData(width, height)
   if (most > 0)
     for (let i = 0; i < raster.length; i++) {
-      const share = raster[i]! / most
+      const share = Math.min(1, raster[i]! / most)
       if (share < 0.0005) continue
       // The square root keeps rare places visible beside frequent ones.
       const [r, g, b, a] = heatColour(Math.sqrt(share))
       image.data.set([r, g, b, a], i * 4)
     }
   context.putImageData(image, 0, 0)
-  return most
 }
 
 /** Standard deviation of a click's spot, page px: about a fingertip. */

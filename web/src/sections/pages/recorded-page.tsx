@@ -3,6 +3,7 @@ import { createFrame, Rebuilt } from '@dust-trail/replay'
 import type { ReactNode } from 'react'
 import { useEffect, useRef, useState } from 'react'
 import { useSite } from '../../app/lens.ts'
+import type { LinkedScroll } from './linked-scroll.ts'
 
 /** A recorded page as it stands in its frame. */
 export interface BuiltPage {
@@ -21,13 +22,15 @@ interface Props {
   notice?: ReactNode
   /** what is laid over the page; a function of the page that stands, the same as long as it draws the same */
   overlay: (page: BuiltPage) => ReactNode
+  /** other pages that scroll with this one */
+  linked?: LinkedScroll | undefined
   onMove?: AtPlace
   onLeave?: () => void
   onClick?: AtPlace
 }
 
 /** The recorded page, whole and as wide as there is room, under something laid over it. */
-export function RecordedPage({ snapshot, label, notice, overlay, onMove, onLeave, onClick }: Props) {
+export function RecordedPage({ snapshot, label, notice, overlay, linked, onMove, onLeave, onClick }: Props) {
   const site = useSite()
   const outer = useRef<HTMLDivElement>(null)
   const inner = useRef<HTMLDivElement>(null)
@@ -68,6 +71,8 @@ export function RecordedPage({ snapshot, label, notice, overlay, onMove, onLeave
     resized.observe(outer.current!)
     return () => resized.disconnect()
   }, [snapshot.width])
+
+  useEffect(() => linked?.add(outer.current!), [linked])
 
   const at = (event: React.MouseEvent, then: AtPlace | undefined) => {
     if (!built || !then) return
