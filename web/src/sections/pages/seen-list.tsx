@@ -18,7 +18,7 @@ export function SeenList({ answer, page }: { answer: ReachAnswer; page: string }
       value: ({ text, selector }) => elementName(text, selector),
       title: ({ selector }) => selector,
       opens: true,
-      width: 150,
+      least: 100,
     },
     {
       id: 'seen',
@@ -27,7 +27,7 @@ export function SeenList({ answer, page }: { answer: ReachAnswer; page: string }
       value: ({ seen }) => seen.share,
       title: ({ seen }) => `in view in ${count(seen.hits)} of ${count(seen.base)} views`,
       numeric: true,
-      width: 126,
+      width: 118,
     },
     {
       id: 'clicked',
@@ -36,7 +36,7 @@ export function SeenList({ answer, page }: { answer: ReachAnswer; page: string }
       value: ({ clicked, seen }) => (seen.hits ? clicked / seen.hits : null),
       title: ({ clicked, seen }) => `in ${count(clicked)} of the ${count(seen.hits)} views that saw it`,
       numeric: true,
-      width: 76,
+      width: 74,
     },
     {
       id: 'y',
@@ -44,7 +44,7 @@ export function SeenList({ answer, page }: { answer: ReachAnswer; page: string }
       cell: ({ y }) => (y === null ? '–' : `${count(y)} px`),
       value: ({ y }) => y,
       numeric: true,
-      width: 86,
+      width: 80,
     },
   ]
   return (
