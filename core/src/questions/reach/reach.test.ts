@@ -1,5 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
+import { casesOf } from '../../../checks/cases.ts'
 import { Dictionaries } from '../../columns/dictionaries.ts'
 import { SessionSet } from '../../columns/session-set.ts'
 import type { Line } from '../../events/line.ts'
@@ -139,6 +140,23 @@ describe('reach', () => {
         expect(cut.few).toEqual(whole.few)
       }),
       { numRuns: 100 },
+    )
+  })
+  interface Scrolled {
+    scroll_tops: number[]
+    viewport_height: number
+    document_height: number
+  }
+  const cases = casesOf<Scrolled, { depth: number }>('trade', 'scroll_depth')
+  it.each(cases)('goes as far as the deepest point seen: $id ($source)', ({ inputs, expected }) => {
+    const { scroll_tops: tops, viewport_height: windowPx, document_height: pagePx } = inputs
+    const depthAt = (top: number) => Math.min(1, (top + windowPx) / pagePx)
+    const { reached } = ask([
+      sessionOf(tops.map((top) => [500, { kind: 'scroll', top, depth: depthAt(top) }] as const)),
+    ])
+    const middles = reached.bands.map((_, k) => (k + 0.5) / BANDS)
+    expect(reached.bands.map((band) => band.reached)).toEqual(
+      middles.map((middle) => (expected.depth >= middle ? 1 : 0)),
     )
   })
   it('says how high windows are, and what the data do not tell', () => {
