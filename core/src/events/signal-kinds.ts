@@ -89,11 +89,3 @@ export const signalTraits = (kind: SignalKind): SignalTraits => TRAITS[kind]
 
 /** The kinds that point to a technical fault before a usability problem. */
 export const TECHNICAL_KINDS: readonly SignalKind[] = SIGNAL_KINDS.filter((kind) => TRAITS[kind].technical)
-
-export interface DetectedSignal {
-  kind: SignalKind
-  /** index of the line at which it begins */
-  first: number
-  /** indexes of all lines that it consists of, ascending */
-  lines: number[]
-}

@@ -12,15 +12,12 @@ export interface RageOptions {
   leastClicks: number
 }
 
-/** Common practice, no source: three clicks, a second from click to click, on about one spot. */
-export const RAGE_DEFAULTS: RageOptions = { windowMs: 1000, radiusPx: 30, leastClicks: 3 }
-
 /**
  * Bursts of clicks on one spot. A longer burst is one burst. Clicks may be given in any order.
  *
  * @returns for each burst the indexes of its clicks in the input, in order of time
  */
-export function rageBursts(clicks: readonly Click[], options: RageOptions = RAGE_DEFAULTS): number[][] {
+export function rageBursts(clicks: readonly Click[], options: RageOptions): number[][] {
   const order = clicks.map((_, i) => i).sort((a, b) => clicks[a]!.t - clicks[b]!.t || a - b)
   const bursts: number[][] = []
   let burst: number[] = []

@@ -1,12 +1,20 @@
 /* The signals of a session found in its lines, one kind after the other: what signals/find-signals.ts is held against. */
 import type { Line } from '../events/line.ts'
 import { pagePath } from '../events/page-path.ts'
-import type { DetectedSignal, SignalKind } from '../events/signal-kinds.ts'
+import type { SignalKind } from '../events/signal-kinds.ts'
 import { SIGNAL_KINDS } from '../events/signal-kinds.ts'
 import type { Click } from '../signals/rage.ts'
 import { rageBursts } from '../signals/rage.ts'
 import type { SignalThresholds } from '../signals/thresholds.ts'
 import { THRESHOLDS } from '../signals/thresholds.ts'
+
+export interface DetectedSignal {
+  kind: SignalKind
+  /** index of the line at which it begins */
+  first: number
+  /** indexes of all lines that it consists of, ascending */
+  lines: number[]
+}
 
 /**
  * Finds the friction in one session: what each kind means stands in events/signal-kinds.ts, from where on it counts in

@@ -4,6 +4,7 @@ import { amountAt } from '../../columns/block.ts'
 import { KIND_CODE } from '../../columns/event-codes.ts'
 import type { SignalKind } from '../../events/signal-kinds.ts'
 import { SIGNAL_KINDS, signalTraits } from '../../events/signal-kinds.ts'
+import { firstText } from '../../labels/first-text.ts'
 import type { Names } from '../../labels/names.ts'
 import { countSchema, difference, differenceShape, rate, rateSchema } from '../../stats/rate.ts'
 import { question } from '../question.ts'
@@ -16,6 +17,8 @@ interface SpotFound {
   text: string
   times: number
   sessions: number
+  /** id of the session that met it last: each counts once */
+  lastSession: number
   visitors: Set<number>
   /** sessions that converted after they met it */
   converted: number
@@ -123,7 +126,9 @@ export const friction = question({
         spot.times++
         spot.firstMs = Math.min(spot.firstMs, ms)
         spot.lastMs = Math.max(spot.lastMs, ms)
-        if (metBefore(block, g, s, names)) continue
+        const id = block.sessions.id[s]!
+        if (spot.lastSession === id) continue
+        spot.lastSession = id
         spot.sessions++
         spot.visitors.add(block.sessions.visitor[s]!)
         if (wonMs >= atMs) spot.converted++
@@ -205,7 +210,7 @@ function spotOf({ spots }: FrictionFound, block: Block, g: number, names: Names)
       kind: signals.kind[g]!,
       group: names.groups.groupOf[events.page[event]!]!,
       family: names.families.familyOf[events.target[event]!]!,
-      ...{ text, visitors: new Set<number>(), times: 0, sessions: 0 },
+      ...{ text, visitors: new Set<number>(), times: 0, sessions: 0, lastSession: NaN },
       ...{ converted: 0, viewed: 0, viewedConverted: 0, firstMs: Infinity, lastMs: -Infinity },
     }
     spots.set(key, spot)
@@ -219,19 +224,6 @@ function spotKey({ signals, events }: Block, g: number, { groups, families }: Na
   const place =
     groups.groupOf[events.page[event]!]! * families.names.length + families.familyOf[events.target[event]!]!
   return place * SIGNAL_KINDS.length + signals.kind[g]!
-}
-
-/** Whether an earlier signal of the session lies at the same spot. */
-function metBefore(block: Block, g: number, s: number, names: Names): boolean {
-  const key = spotKey(block, g, names)
-  for (let before = block.sessions.firstSignal[s]!; before < g; before++)
-    if (spotKey(block, before, names) === key) return true
-  return false
-}
-
-/** Of several texts of one element the first in the alphabet is shown, so that the order of blocks does not matter. */
-function firstText(a: string, b: string): string {
-  return a && (!b || a <= b) ? a : b
 }
 
 function together(a: SpotFound, b: SpotFound): SpotFound {

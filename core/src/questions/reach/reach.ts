@@ -2,7 +2,9 @@ import { z } from 'zod'
 import type { Block } from '../../columns/block.ts'
 import { rowOf } from '../../columns/block.ts'
 import { KIND_CODE, TRAIT_BIT } from '../../columns/event-codes.ts'
+import { firstText } from '../../labels/first-text.ts'
 import type { Names } from '../../labels/names.ts'
+import { addCounts, addOne } from '../../stats/counts.ts'
 import { countSchema, rate, rateSchema } from '../../stats/rate.ts'
 import { question } from '../question.ts'
 import { eachView } from './views.ts'
@@ -102,8 +104,6 @@ export const reach = question({
 
   merge(a, b) {
     const sum = (one: Float64Array, other: Float64Array) => one.map((value, k) => value + other[k]!)
-    const heights = new Map(a.heights)
-    for (const [height, n] of b.heights) heights.set(height, (heights.get(height) ?? 0) + n)
     const elements = new Map(a.elements)
     for (const [selector, other] of b.elements) {
       const one = elements.get(selector)
@@ -115,7 +115,7 @@ export const reach = question({
       deepest: sum(a.deepest, b.deepest),
       attended: a.attended + b.attended,
       inViewMs: sum(a.inViewMs, b.inViewMs),
-      heights,
+      heights: addCounts(new Map(a.heights), b.heights),
       telling: a.telling + b.telling,
       elements,
     }
@@ -220,7 +220,7 @@ function addView(
     if (band >= 0) found.deepest[Math.min(BANDS - 1, band)]!++
   }
   if (attended) found.attended++
-  if (windowPx) found.heights.set(windowPx, (found.heights.get(windowPx) ?? 0) + 1)
+  if (windowPx) addOne(found.heights, windowPx)
   if (!tells) return
   found.telling++
   for (const selector of clicked) {
@@ -243,11 +243,6 @@ function elementOf(
     found.elements.set(selector, element)
   } else element.text = firstText(element.text, words)
   return element
-}
-
-/** Of several texts of one family the first in the alphabet, so that the order of blocks does not matter. */
-function firstText(a: string, b: string): string {
-  return a && (!b || a <= b) ? a : b
 }
 
 function together(a: ElementSeen, b: ElementSeen): ElementSeen {

@@ -1,6 +1,7 @@
 import { z } from 'zod'
-import type { Block } from '../../columns/block.ts'
 import { KIND_CODE, TRAIT_BIT } from '../../columns/event-codes.ts'
+import { firstText } from '../../labels/first-text.ts'
+import { addCounts, addOne } from '../../stats/counts.ts'
 import { countSchema, rate, rateSchema } from '../../stats/rate.ts'
 import { question } from '../question.ts'
 import { eachView } from './views.ts'
@@ -56,47 +57,47 @@ export const unseen = question({
     const { groupOf } = names.groups
     const { familyOf } = names.families
     const found: UnseenFound = { telling: new Map(), elements: new Map() }
-    const inView: Seen[] = []
+    /** of one view: what came into view, by family of elements, and the families that were clicked */
+    const inView = new Map<number, Seen>()
+    const clicked = new Set<number>()
     for (const s of sessions)
       eachView(block, s, (event, end) => {
         const group = groupOf[events.page[event]!]!
-        inView.length = 0
+        inView.clear()
+        clicked.clear()
         let tells = false
         for (let i = event; i < end; i++) {
+          const family = familyOf[events.target[i]!]!
+          if (events.kind[i] === KIND_CODE.click) clicked.add(family)
           if (events.kind[i] !== KIND_CODE.seen) continue
           tells = true
           if (!(events.traits[i]! & TRAIT_BIT.interactive) || events.traits[i]! & TRAIT_BIT.field) continue
-          const family = familyOf[events.target[i]!]!
           // The members of a family are many buttons that do one thing: one of them is enough.
-          if (inView.some((one) => one.family === family)) continue
-          const text = names.dictionaries.text.values[events.text[i]!]!
-          inView.push(seenAt(found, group, family, text))
+          if (!inView.has(family))
+            inView.set(family, seenAt(found, group, family, names.dictionaries.text.values[events.text[i]!]!))
         }
         if (!tells) return
-        found.telling.set(group, (found.telling.get(group) ?? 0) + 1)
-        for (const element of inView) {
+        addOne(found.telling, group)
+        for (const [family, element] of inView) {
           element.seen++
-          if (isClicked(block, event, end, familyOf, element.family)) element.clicked++
+          if (clicked.has(family)) element.clicked++
         }
       })
     return found
   },
 
   merge(a, b) {
-    const telling = new Map(a.telling)
-    for (const [group, n] of b.telling) telling.set(group, (telling.get(group) ?? 0) + n)
     const elements = new Map(a.elements)
     for (const [key, other] of b.elements) {
       const one = elements.get(key)
-      const text = one && one.text && (!other.text || one.text <= other.text) ? one.text : other.text
       elements.set(key, {
         ...other,
-        text,
+        text: firstText(one?.text ?? '', other.text),
         seen: (one?.seen ?? 0) + other.seen,
         clicked: (one?.clicked ?? 0) + other.clicked,
       })
     }
-    return { telling, elements }
+    return { telling: addCounts(new Map(a.telling), b.telling), elements }
   },
 
   finish({ telling, elements }, { names }) {
@@ -128,18 +129,6 @@ function seenAt({ elements }: UnseenFound, group: number, family: number, text: 
   const key = `${group}/${family}`
   let element = elements.get(key)
   if (!element) elements.set(key, (element = { group, family, text, seen: 0, clicked: 0 }))
-  else if (text && (!element.text || text < element.text)) element.text = text
+  else element.text = firstText(element.text, text)
   return element
-}
-
-function isClicked(
-  { events }: Block,
-  event: number,
-  end: number,
-  familyOf: ArrayLike<number>,
-  family: number,
-): boolean {
-  for (let i = event; i < end; i++)
-    if (events.kind[i] === KIND_CODE.click && familyOf[events.target[i]!] === family) return true
-  return false
 }
