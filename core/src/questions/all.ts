@@ -1,5 +1,6 @@
 /* Every question that can be asked; one line each. What follows from this list: registry.ts. */
 export { between } from './between/between.ts'
+export { candidates } from './candidates/candidates.ts'
 export { catalogue } from './catalogue/catalogue.ts'
 export { clickHeat } from './click-heat/click-heat.ts'
 export { closeUp } from './close-up/close-up.ts'

@@ -7,7 +7,7 @@ import type { Names } from '../../labels/names.ts'
 import { addCounts, addOne } from '../../stats/counts.ts'
 import { countSchema, rate, rateSchema } from '../../stats/rate.ts'
 import { question } from '../question.ts'
-import { eachView } from './views.ts'
+import { eachView } from '../../columns/each-view.ts'
 
 /** Parts that a page is cut into from top to bottom, all as high. */
 export const BANDS = 50

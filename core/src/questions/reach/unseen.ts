@@ -4,7 +4,7 @@ import { firstText } from '../../labels/first-text.ts'
 import { addCounts, addOne } from '../../stats/counts.ts'
 import { countSchema, rate, rateSchema } from '../../stats/rate.ts'
 import { question } from '../question.ts'
-import { eachView } from './views.ts'
+import { eachView } from '../../columns/each-view.ts'
 
 /** Below this share of views an element counts as one that few see. */
 const FEW = 0.5

@@ -11,6 +11,8 @@ import { DataTable } from '../../ui/data-table.tsx'
 import { count, plural, rateText } from '../../ui/format.ts'
 import { Empty, Failure, Loading, Settling } from '../../ui/states.tsx'
 import { describeSelection } from '../../words/sentences.ts'
+import { FoundProblems } from './found.tsx'
+import { PriceBar } from './price-bar.tsx'
 
 type PricedFix = z.output<typeof listFixes.answer>[number]
 
@@ -88,11 +90,13 @@ export function FixesPage() {
   return (
     <div className="px-5 py-3">
       <h1>Fixes</h1>
-      <p className="mb-3 text-ink-soft">
-        Which change comes first?
+      <h2 className="mt-2">What costs most</h2>
+      <FoundProblems />
+      <h2>Proposed</h2>
+      <p className="mb-2 text-ink-soft">
         {data &&
           data.length > 0 &&
-          ` ${plural(data.length, 'fix', 'fixes')}, ordered by conversions lost in this lens.`}
+          `${plural(data.length, 'fix', 'fixes')}. Those who met it beside all others who saw the page: a plain comparison, not a price.`}
       </p>
       {answer.error && <Failure error={answer.error} retry={() => void answer.refetch()} />}
       {answer.isPending && <Loading />}
@@ -121,28 +125,9 @@ export function FixesPage() {
   )
 }
 
-/** Conversions lost as a mark on the bar of its interval. */
 function LostBar({ price: { lost, lostInterval }, most }: { price: PriceAnswer; most: number }) {
   if (lost === null) return <span className="text-ink-soft">cannot be priced here</span>
-  const [low, high] = lostInterval
-  const at = (value: number) => `${(Math.min(most, Math.max(0, value)) / most) * 100}%`
-  return (
-    <span className="grid grid-cols-[1fr_110px] items-center gap-2">
-      <span className="relative block h-2.5 bg-line">
-        <span
-          className="absolute inset-y-0 bg-clay-soft"
-          style={{ left: at(low), width: `calc(${at(high)} - ${at(low)})` }}
-        />
-        <span className="absolute inset-y-0 w-0.5 bg-clay" style={{ left: at(lost) }} />
-      </span>
-      <span>
-        {lost.toFixed(1)}{' '}
-        <span className="text-ink-soft">
-          ({low.toFixed(0)} to {high.toFixed(0)})
-        </span>
-      </span>
-    </span>
-  )
+  return <PriceBar value={lost} low={lostInterval[0]} high={lostInterval[1]} most={most} digits={1} />
 }
 
 /** Conversions lost among those who met the problem, with what they are lost of. */

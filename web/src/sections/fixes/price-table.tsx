@@ -50,14 +50,14 @@ export function LostText({ price }: { price: PriceAnswer }) {
     return (
       <>
         <strong>{price.lost.toFixed(1)} conversions lost</strong> in this lens, 95 % interval {range} (
-        {points(price.difference)}). The groups may differ in more than this.
+        {points(price.difference)}), by a plain comparison. The groups may differ in more than this.
       </>
     )
   if (high < 0)
     return (
       <>
-        Those who met it converted <strong>more</strong> ({points(price.difference && -price.difference)}): no
-        sign of a loss, interval {range}.
+        Those who met it converted <strong>more</strong> ({points(price.difference && -price.difference)}).
+        That does not say it costs nothing: eager visitors meet more of everything.
       </>
     )
   return (

@@ -1,4 +1,4 @@
-import type { Block } from '../../columns/block.ts'
+import type { Block } from './block.ts'
 
 /** Calls with each page view of a session: its event, and the event after its last one. */
 export function eachView(

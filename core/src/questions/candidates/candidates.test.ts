@@ -1,0 +1,138 @@
+import { describe, expect, it } from 'vitest'
+import { SessionSet } from '../../columns/session-set.ts'
+import type { Line } from '../../events/line.ts'
+import { Dictionaries } from '../../columns/dictionaries.ts'
+import { buildBlock } from '../../signals/blocks.ts'
+import { about, answerTo, namesOf, rowsOf } from '../../testing/world.ts'
+import { candidates } from './candidates.ts'
+
+/** Numbers from 0 to below 1, the same each time. @see Steele, Lea, Flood (2014), OOPSLA (mixing; from memory) */
+function dice(seed: number): () => number {
+  let state = seed
+  return () => {
+    state = (state + 0x9e3779b9) | 0
+    let h = Math.imul(state ^ (state >>> 16), 0x21f0aaad)
+    h = Math.imul(h ^ (h >>> 15), 0x735a2d97)
+    return ((h ^ (h >>> 15)) >>> 0) / 4_294_967_296
+  }
+}
+
+interface Shop {
+  sessions: number
+  seed: number
+  /** share of those who press “buy” for whom it fails the first time, and of these who give up over it */
+  fails: number
+  givesUp: number
+}
+
+/**
+ * A small shop: start, a product, a basket, done. The eager buy more and click on the text more often: a plain comparison
+ * thinks that clicks on text help. Whoever gives up over the button is lost; how many that are is counted here.
+ */
+function shop({ sessions, seed, fails, givesUp }: Shop): { lines: Line[][]; lost: number } {
+  const roll = dice(seed)
+  let lost = 0
+  const lines = Array.from({ length: sessions }, (_, i) => {
+    const own: Line[] = []
+    let t = i * 60_000
+    const eager = roll()
+    const add = (kind: Line['kind'], more: Partial<Line> = {}) => {
+      t += 500 + Math.floor(roll() * 2500)
+      own.push({ visitor: `v${i}`, t, kind, ...more })
+    }
+    const click = (selector: string, effect: 'none' | 'change' | 'navigate') =>
+      add('click', { target: { selector, tag: 'a', interactive: selector !== 'p.text' }, effect })
+    const textToo = roll() < 0.1 + 0.4 * eager
+    add('page', { url: '/' })
+    if (roll() > 0.8) return own
+    click('a.start', 'navigate')
+    add('page', { url: '/product' })
+    if (textToo) click('p.text', 'none')
+    if (roll() > 0.2 + 0.6 * eager) return own
+    const wouldDo = roll() < 0.7
+    if (roll() < fails) {
+      click('button.buy', 'none')
+      if (roll() < 0.5) click('button.buy', 'none')
+      if (roll() < givesUp) {
+        if (wouldDo) lost++
+        return own
+      }
+    }
+    click('button.buy', 'navigate')
+    add('page', { url: '/basket' })
+    if (!wouldDo) return own
+    click('button.pay', 'navigate')
+    add('page', { url: '/done' })
+    return own
+  })
+  return { lines, lost }
+}
+
+/** Each session by a visitor of its own. */
+function visited(lines: Line[][]) {
+  const dictionaries = new Dictionaries()
+  const rows = rowsOf(lines).map((row, i) => ({ ...row, visitor: `v${i}`, returning: false }))
+  return { block: buildBlock(rows, dictionaries), names: namesOf(dictionaries) }
+}
+
+function ask(lines: Line[][], goal = '/done') {
+  const { block, names } = visited(lines)
+  const asked = { ...about(names, { goal }), sessions: lines.length }
+  return answerTo(candidates, [{ block, sessions: SessionSet.all(block.sessions.count) }], {}, asked as never)
+}
+
+describe('candidates', () => {
+  it('finds a button that fails and what it costs, and is not misled by what the eager do', () => {
+    const { lines, lost } = shop({ sessions: 6000, seed: 11, fails: 0.3, givesUp: 0.5 })
+    const { candidates: found, conversions, days } = ask(lines)
+    expect(conversions).toBeGreaterThan(800)
+    const [first] = found
+    expect(first).toMatchObject({
+      page: '/product',
+      selector: 'button.buy',
+      kind: 'dead click',
+      design: 'attempt',
+      confident: true,
+      whether: 'clear',
+      technical: false,
+    })
+    const per30 = (lost * 30) / days
+    expect(first!.price.low).toBeLessThan(per30)
+    expect(first!.price.high).toBeGreaterThan(per30)
+    expect(first!.price.value / per30).toBeGreaterThan(0.8)
+    expect(first!.price.value / per30).toBeLessThan(1.2)
+    expect(found.filter(({ confident }) => confident)).toHaveLength(1)
+    expect(found.some(({ selector }) => selector === 'p.text')).toBe(false)
+  })
+
+  it('knows what a button costs that fails for everybody at first', () => {
+    const { lines, lost } = shop({ sessions: 5000, seed: 5, fails: 1, givesUp: 0.3 })
+    const { candidates: found, days } = ask(lines)
+    expect(found[0]).toMatchObject({ selector: 'button.buy', confident: true })
+    expect(Math.abs(found[0]!.price.value / ((lost * 30) / days) - 1)).toBeLessThan(0.2)
+  })
+
+  it('lists nothing where nothing costs anything', () => {
+    const { lines } = shop({ sessions: 4000, seed: 3, fails: 0.3, givesUp: 0 })
+    expect(ask(lines).candidates.filter(({ confident }) => confident)).toEqual([])
+  })
+
+  it('says that there is nothing to price by without a goal, and without sessions', () => {
+    const { lines } = shop({ sessions: 200, seed: 3, fails: 0.3, givesUp: 0.5 })
+    expect(ask(lines, '')).toMatchObject({ conversions: 0, candidates: [] })
+    expect(ask([])).toMatchObject({ sessions: 0, looked: 0, conversions: 0, candidates: [] })
+  })
+
+  it('answers the same however the sessions are cut into blocks, and in whatever order they come', () => {
+    const { lines } = shop({ sessions: 1500, seed: 8, fails: 0.4, givesUp: 0.6 })
+    const { block, names } = visited(lines)
+    const asked = { ...about(names, { goal: '/done' }), sessions: lines.length } as never
+    const some = (from: number, to: number) => ({
+      block,
+      sessions: SessionSet.where(block.sessions.count, (s) => s >= from && s < to),
+    })
+    const whole = answerTo(candidates, [some(0, 1500)], {}, asked)
+    const parts = answerTo(candidates, [some(400, 1500), some(0, 400)], {}, asked)
+    expect(parts).toEqual(whole)
+  })
+})

@@ -1,0 +1,179 @@
+import type { Case } from './compare.ts'
+import { DID, STATE, TROUBLE } from './journeys.ts'
+import type { Stages } from './stages.ts'
+
+/** What happened there, in the order in which causes explain one another: the first one that is there is the cause. */
+export const CAUSES = [
+  ...['script error', 'failed request', 'freeze', 'refused form', 'dead click', 'near miss'],
+  ...['site signal', 'not found', 'no results', 'slow page', 'corrected field'],
+  ...['shuttle', 'out of sight', 'given up at field', 'became slow'],
+] as const
+export type Cause = (typeof CAUSES)[number]
+
+/** Acts in vain on one element within this are one episode. */
+const EPISODE_MS = 6000
+
+/** A place where something goes wrong, with the first time of each session that met it. */
+export interface Trouble {
+  cause: Cause
+  group: number
+  /** 0 where it befell the page; of elements alike a number of their own: see alike */
+  family: number
+  /** the families that it stands for */
+  members: ReadonlySet<number>
+  /** of an error or signal without an element: its words */
+  name: number
+  cases: Case[]
+  /** of clicks in vain: by case whether it was tried again on the spot; and how many were just beside a control */
+  again: boolean[]
+  near: number
+}
+
+export interface Found {
+  troubles: Map<string, Trouble>
+  /** by group and family: the first act of each session that worked */
+  tries: Map<string, Case[]>
+}
+
+const placeKey = (group: number, family: number) => `${group} ${family}`
+
+/** Looks through all acts: what went wrong for the first time in its session, and what worked. Complexity: acts. */
+export function casesOf(stages: Stages, alike: Alike): Found {
+  const { journeys, firstView, firstAct } = stages
+  const { sessions, views, acts } = journeys
+  const found: Found = { troubles: new Map(), tries: new Map() }
+  const met = new Set<string>()
+  const tried = new Set<string>()
+  const meet = (cause: Cause, group: number, family: number, name: number, view: number, atMs: number) => {
+    const key = `${cause} ${group} ${family} ${name}`
+    if (met.has(key)) return undefined
+    met.add(key)
+    let trouble = found.troubles.get(key)
+    if (!trouble) {
+      const members = alike.membersOf(family)
+      trouble = { ...{ cause, group, family, members, name, cases: [] }, again: [], near: 0 }
+      found.troubles.set(key, trouble)
+    }
+    trouble.cases.push({ view, atMs })
+    return trouble
+  }
+  for (let s = 0; s < sessions.id.length; s++) {
+    met.clear()
+    tried.clear()
+    for (let v = firstView[s]!; v < firstView[s + 1]!; v++) {
+      const group = views.group[v]!
+      const atMs = views.atMs[v]!
+      if (views.state[v]! & STATE.notFound) {
+        const link = v > firstView[s]! ? lastWorked(stages, v - 1) : -1
+        if (link >= 0) meet('not found', views.group[v - 1]!, acts.family[link]!, 0, v - 1, acts.atMs[link]!)
+        else meet('not found', group, 0, 0, v, atMs)
+        continue
+      }
+      if (views.state[v]! & STATE.noResults) meet('no results', group, 0, 0, v, atMs)
+      if (views.state[v]! & STATE.slow) meet('slow page', group, 0, 0, v, atMs)
+      for (let a = firstAct[v]!; a < firstAct[v + 1]!; a++) {
+        const did = acts.did[a]!
+        const family = acts.family[a]!
+        if (did & DID.corrected) meet('corrected field', group, family, 0, v, acts.atMs[a]!)
+        if (did & TROUBLE) {
+          const of = did & DID.ofPage ? 0 : family
+          const cause = causeOf(of ? episode(stages, v, a) : did)
+          const named = of === 0 || cause === 'site signal'
+          const own = cause === 'dead click' ? alike.of(group, of) : of
+          const trouble = meet(cause, group, own, named ? acts.name[a]! : 0, v, acts.atMs[a]!)
+          trouble?.again.push(isAgain(stages, v, a))
+          if (trouble && did & DID.near) trouble.near++
+        } else if (did & (DID.worked | DID.filled)) {
+          const key = placeKey(group, family)
+          if (tried.has(key)) continue
+          tried.add(key)
+          const own = found.tries.get(key)
+          if (own) own.push({ view: v, atMs: acts.atMs[a]! })
+          else found.tries.set(key, [{ view: v, atMs: acts.atMs[a]! }])
+        }
+      }
+    }
+  }
+  return found
+}
+
+/** Elements that never work and differ in nothing but their place among siblings, as one. */
+export interface Alike {
+  of(group: number, family: number): number
+  membersOf(family: number): ReadonlySet<number>
+  nameOf(family: number): string
+}
+
+/** The selector without the places among siblings. */
+export function withoutPlaces(selector: string): string {
+  return selector.replaceAll(/:nth-of-type\(\d+\)/g, '')
+}
+
+/** Sorts families into elements that are alike; those of which one ever works on a page stay apart there. */
+export function alikeOf({ journeys }: Stages, names: readonly string[]): Alike {
+  const { views, acts } = journeys
+  const kinds = new Map<string, number[]>()
+  names.forEach((name, family) => {
+    const kind = withoutPlaces(name)
+    const own = kinds.get(kind)
+    if (own) own.push(family)
+    else kinds.set(kind, [family])
+  })
+  const kindOf = new Uint32Array(names.length)
+  const kindNames: string[] = []
+  const members: ReadonlySet<number>[] = []
+  for (const [name, own] of kinds) {
+    for (const family of own) kindOf[family] = kindNames.length
+    kindNames.push(name)
+    members.push(new Set(own))
+  }
+  const works = new Set<number>()
+  const place = (group: number, kind: number) => group * kindNames.length + kind
+  for (let v = 0, a = 0; v < views.group.length; v++)
+    for (const end = a + views.acts[v]!; a < end; a++)
+      if (acts.did[a]! & DID.worked) works.add(place(views.group[v]!, kindOf[acts.family[a]!]!))
+  return {
+    of(group, family) {
+      if (!family) return family
+      const kind = kindOf[family]!
+      return members[kind]!.size === 1 || works.has(place(group, kind)) ? family : names.length + kind
+    },
+    membersOf: (family) => (family < names.length ? new Set([family]) : members[family - names.length]!),
+    nameOf: (family) => names[family] ?? kindNames[family - names.length]!,
+  }
+}
+
+export function triesAt({ tries }: Found, group: number, family: number): readonly Case[] {
+  return tries.get(placeKey(group, family)) ?? []
+}
+
+/** All that went wrong at the element of an act, from it on, until it worked or enough time has passed. */
+function episode({ journeys: { acts }, firstAct }: Stages, view: number, from: number): number {
+  let did = acts.did[from]!
+  for (let a = from + 1; a < firstAct[view + 1]! && acts.atMs[a]! - acts.atMs[from]! <= EPISODE_MS; a++) {
+    if (acts.family[a] !== acts.family[from]) continue
+    if (!(acts.did[a]! & TROUBLE)) break
+    did |= acts.did[a]!
+  }
+  return did
+}
+
+/** Whether a click in vain was repeated on the spot: the sign of an attempt. */
+function isAgain({ journeys: { acts }, firstAct }: Stages, view: number, from: number): boolean {
+  for (let a = from + 1; a < firstAct[view + 1]! && acts.atMs[a]! - acts.atMs[from]! <= EPISODE_MS; a++)
+    if (acts.did[a]! & DID.dead && acts.family[a] === acts.family[from]) return true
+  return false
+}
+
+function causeOf(did: number): Cause {
+  if (did & DID.error) return 'script error'
+  if (did & DID.request) return 'failed request'
+  if (did & DID.freeze) return 'freeze'
+  if (did & DID.refused) return 'refused form'
+  return did & DID.told ? 'site signal' : 'dead click'
+}
+
+function lastWorked({ journeys: { acts }, firstAct }: Stages, view: number): number {
+  for (let a = firstAct[view + 1]! - 1; a >= firstAct[view]!; a--) if (acts.did[a]! & DID.worked) return a
+  return -1
+}

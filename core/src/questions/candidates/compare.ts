@@ -1,0 +1,166 @@
+import { DEVICE_CLASSES } from '../../events/line.ts'
+import { fitLogistic, logistic } from '../../stats/logistic.ts'
+import { shrunk } from './bias.ts'
+import type { Outlook } from './outlook.ts'
+import type { Estimate } from './estimate.ts'
+import type { Stages } from './stages.ts'
+import { doneBefore } from './stages.ts'
+
+/** Somebody at a moment: a view, and when on it, ms since the start of the session. */
+export interface Case {
+  view: number
+  atMs: number
+}
+
+/** Exposed and comparable cases, and what came of them. */
+export interface Comparison {
+  exposed: readonly Case[]
+  controls: readonly Case[]
+  /** by exposed case: chance to carry on without the trouble, and what carrying on is worth then */
+  expected: Float64Array
+  worth: Float64Array
+  /** log odds behind `expected`, so that they can be moved */
+  odds: Float64Array
+  /** of what the controls say of the exposed: rows of the exposed, covariance of the coefficients */
+  rows: Float64Array
+  covariance: Float64Array
+  /** log odds by which the exposed carry on more than expected, and by which those of them who do convert more */
+  here: Estimate
+  later: Estimate
+  /** log odds by which their outlook differed before the trouble: to carry on or to convert, whichever is more */
+  before: number
+  /** conversions that are missing, by conversions alone: what no carrying on tells */
+  missing: Estimate
+  /** share of the exposed that carried on */
+  carriedOn: number
+  /** chance of the controls to convert once they have carried on */
+  wonIfOn: number
+}
+
+const PHONE = DEVICE_CLASSES.indexOf('mobile') + 1
+const K = 6
+/** Before the data: as the outlook says, whatever had been done on the view. */
+/** Who carried on in spite of it was a little more eager than who gave up. */
+const SURVIVORS = 0.7
+const PRIOR = { mean: [0, 1, 0, 0, 0, 0], sd: [2, 0.5, 0.5, 0.3, 0.4, 1] }
+
+/**
+ * What would have come of the exposed without the trouble, as the controls tell it: a regression of carrying on on the
+ * outlook, the device, the moment and what had been done by then. @see docs/pricing.md
+ */
+export function compare(
+  stages: Stages,
+  outlook: Outlook,
+  exposed: readonly Case[],
+  controls: readonly Case[],
+): Comparison {
+  const { on, won } = stages
+  const of = (cases: readonly Case[], outcome: Uint8Array) => cases.map(({ view }) => outcome[view]!)
+  const { coefficients, covariance } = fitLogistic(rowsOf(stages, outlook, controls), of(controls, on), PRIOR)
+  const rows = rowsOf(stages, outlook, exposed)
+  const odds = Float64Array.from(exposed, (_, i) => {
+    let sum = 0
+    for (let j = 0; j < K; j++) sum += coefficients[j]! * rows[i * K + j]!
+    return sum
+  })
+  const wentOn = controls.filter(({ view }) => on[view])
+  const gaveUp = controls.filter(({ view }) => !on[view])
+  const ifOn = fitLogistic(
+    Float64Array.from(wentOn.flatMap(({ view }) => [1, outlook.wonIfOn[view]!])),
+    of(wentOn, won),
+    { mean: [0, 1], sd: [1, 0.3] },
+  )
+  const ifNot = shift(
+    of(gaveUp, won),
+    gaveUp.map(({ view }) => outlook.wonIfNot[view]!),
+    0.5,
+  )
+  const oddsIfOn = (view: number) => ifOn.coefficients[0]! + ifOn.coefficients[1]! * outlook.wonIfOn[view]!
+  const chanceIfNot = (view: number) => logistic(outlook.wonIfNot[view]! + ifNot.value)
+  const expected = odds.map(logistic)
+  const carried = exposed.filter(({ view }) => on[view])
+  const fromIfOn = shift(
+    of(carried, won),
+    carried.map(({ view }) => oddsIfOn(view)),
+    5,
+  )
+  const later = { value: fromIfOn.value, sd: Math.sqrt(fromIfOn.sd ** 2 + ifOn.covariance[0]!) }
+  // Converting more once they have carried on can only come of who they are; converting less can come of the trouble.
+  const eager = SURVIVORS * Math.max(0, shrunk(later).value)
+  const worth = Float64Array.from(exposed, ({ view }) => logistic(oddsIfOn(view) + eager) - chanceIfNot(view))
+  let [missing, variance, meanWon] = [0, 0, 0]
+  exposed.forEach(({ view }, i) => {
+    const q = chanceIfNot(view) + expected[i]! * worth[i]!
+    missing += q - won[view]!
+    variance += (q - won[view]!) ** 2
+    meanWon += q / exposed.length
+  })
+  variance += (exposed.length ** 2 * meanWon * (1 - meanWon)) / Math.max(1, controls.length)
+  return {
+    ...{ exposed, controls, expected, worth, odds, rows, covariance },
+    here: shift(of(exposed, on), odds, 5),
+    later,
+    missing: { value: missing, sd: Math.sqrt(variance) },
+    before: Math.max(apart(outlook.on, exposed, controls), apart(outlook.wonIfOn, exposed, controls)),
+    carriedOn: exposed.length ? carried.length / exposed.length : 0,
+    wonIfOn: wentOn.length ? of(wentOn, won).reduce((a, b) => a + b, 0) / wentOn.length : 0,
+  }
+}
+
+/** How far two groups lie apart on average. */
+function apart(odds: Float64Array, some: readonly Case[], others: readonly Case[]): number {
+  const meanOf = (cases: readonly Case[]) =>
+    cases.reduce((sum, { view }) => sum + odds[view]!, 0) / Math.max(1, cases.length)
+  return Math.abs(meanOf(some) - meanOf(others))
+}
+
+/** Log odds by which an outcome is likelier than some odds say, with a belief around 0 of the given width. */
+export function shift(outcome: ArrayLike<number>, odds: ArrayLike<number>, width: number): Estimate {
+  const { coefficients, covariance } = fitLogistic(
+    new Float64Array(outcome.length).fill(1),
+    outcome,
+    { mean: [0], sd: [width] },
+    odds,
+  )
+  return { value: coefficients[0]!, sd: Math.sqrt(covariance[0]!) }
+}
+
+function rowsOf(stages: Stages, outlook: Outlook, cases: readonly Case[]): Float64Array {
+  const { sessions, views } = stages.journeys
+  const rows = new Float64Array(cases.length * K)
+  cases.forEach(({ view, atMs }, i) => {
+    const done = doneBefore(stages, view, atMs)
+    rows[i * K] = 1
+    rows[i * K + 1] = outlook.on[view]!
+    rows[i * K + 2] = Number(sessions.device[stages.sessionOf[view]!] === PHONE)
+    rows[i * K + 3] = Math.log1p(Math.max(0, atMs - views.atMs[view]!) / 1000) - 2
+    rows[i * K + 4] = done.acts
+    rows[i * K + 5] = done.filled
+  })
+  return rows
+}
+
+/**
+ * Conversions lost, where the exposed would have carried on with other odds than expected by `bias`.
+ * Variance: chance of each, what the controls leave open, and the width of the bias.
+ */
+export function lossOf(
+  { exposed, odds, worth, rows, covariance }: Comparison,
+  on: Uint8Array,
+  bias: Estimate,
+): Estimate {
+  let [loss, variance, slope] = [0, 0, 0]
+  const gradient = new Float64Array(K)
+  exposed.forEach(({ view }, i) => {
+    const p = logistic(odds[i]! + bias.value)
+    const lost = (p - on[view]!) * worth[i]!
+    loss += lost
+    variance += lost * lost
+    const steep = p * (1 - p) * worth[i]!
+    slope += steep
+    for (let j = 0; j < K; j++) gradient[j]! += steep * rows[i * K + j]!
+  })
+  for (let j = 0; j < K; j++)
+    for (let l = 0; l < K; l++) variance += gradient[j]! * covariance[j * K + l]! * gradient[l]!
+  return { value: loss, sd: Math.sqrt(variance + (slope * bias.sd) ** 2 + (0.1 * loss) ** 2) }
+}

@@ -1,0 +1,145 @@
+import type { Case } from './compare.ts'
+import { DID } from './journeys.ts'
+import type { Found, Trouble } from './cases.ts'
+import { triesAt } from './cases.ts'
+import type { Stages } from './stages.ts'
+
+const MOST_CONTROLS = 12_000
+const MOST_PER_CASE = 40
+const LEAST_PER_CASE = 3
+
+/** Sessions of some cases. */
+export function sessionsOf({ sessionOf }: Stages, cases: readonly Case[]): Set<number> {
+  return new Set(cases.map(({ view }) => sessionOf[view]!))
+}
+
+/** At most so many, evenly from all of them. */
+export function thinned<T>(list: readonly T[], most = MOST_CONTROLS): readonly T[] {
+  if (list.length <= most) return list
+  return Array.from({ length: most }, (_, i) => list[Math.floor((i * list.length) / most)]!)
+}
+
+/**
+ * Who tried the same and had no trouble of this cause: the first act of each session that worked there, or that failed there
+ * by another cause which usually comes after this one, and so can befall both.
+ */
+export function triersBeside(stages: Stages, found: Found, trouble: Trouble): Case[] {
+  const exposed = sessionsOf(stages, trouble.cases)
+  const taken = new Set<number>()
+  const controls: Case[] = []
+  const add = (one: Case) => {
+    const s = stages.sessionOf[one.view]!
+    if (exposed.has(s) || taken.has(s)) return
+    taken.add(s)
+    controls.push(one)
+  }
+  const { group, family, cause } = trouble
+  for (const other of found.troubles.values()) {
+    if (other.group !== group || other.family !== family || other === trouble) continue
+    if (other.cause === 'corrected field' || cause === 'corrected field') continue
+    if (comesAfter(stages, other, trouble)) other.cases.forEach(add)
+    else for (const s of sessionsOf(stages, other.cases)) taken.add(s)
+  }
+  triesAt(found, group, family).forEach(add)
+  return controls
+}
+
+/** Whether one trouble comes after another in most sessions that met both; where none did, neither keeps anybody from the other. */
+function comesAfter(stages: Stages, one: Trouble, other: Trouble): boolean {
+  const first = new Map(other.cases.map(({ view, atMs }) => [stages.sessionOf[view]!, atMs]))
+  let [after, before] = [0, 0]
+  for (const { view, atMs } of one.cases) {
+    const otherMs = first.get(stages.sessionOf[view]!)
+    if (otherMs === undefined) continue
+    if (atMs > otherMs) after++
+    else before++
+  }
+  return after >= before
+}
+
+/**
+ * Views of the same page that were still open when the exposed ones met the trouble, in sessions that never met it: drawn
+ * evenly for each exposed case, always the same ones.
+ *
+ * @see Prentice, Breslow (1978), Biometrika 65:153 (sampling from risk sets; from memory)
+ */
+export function stillOpen(
+  stages: Stages,
+  viewsOfGroup: readonly number[],
+  cases: readonly Case[],
+  without: ReadonlySet<number>,
+): Case[] {
+  const { views } = stages.journeys
+  const length = (v: number) => stages.endMs[v]! - views.atMs[v]!
+  const open = viewsOfGroup
+    .filter((v) => !without.has(stages.sessionOf[v]!))
+    .sort((a, b) => length(b) - length(a) || a - b)
+  if (!open.length) return []
+  const each = Math.min(MOST_PER_CASE, Math.max(LEAST_PER_CASE, Math.ceil(MOST_CONTROLS / 2 / cases.length)))
+  const controls: Case[] = []
+  thinned(cases, MOST_CONTROLS / LEAST_PER_CASE).forEach(({ view, atMs }, i) => {
+    const sinceMs = atMs - views.atMs[view]!
+    const count = openCount(open, length, sinceMs)
+    for (let k = 0; k < each && count > 0; k++) {
+      const v = open[Math.floor(spread(i, k) * count)]!
+      controls.push({ view: v, atMs: views.atMs[v]! + sinceMs })
+    }
+  })
+  return controls
+}
+
+/** How many of some views, longest first, were open for at least so long. */
+function openCount(open: readonly number[], length: (v: number) => number, ms: number): number {
+  let [low, high] = [0, open.length]
+  while (low < high) {
+    const middle = (low + high) >>> 1
+    if (length(open[middle]!) >= ms) low = middle + 1
+    else high = middle
+  }
+  return low
+}
+
+/** A number from 0 to below 1 for each pair, spread evenly, the same each time. */
+function spread(i: number, k: number): number {
+  let h = Math.imul(i + 1, 0x9e3779b1) ^ Math.imul(k + 1, 0x85ebca6b)
+  h = Math.imul(h ^ (h >>> 15), 0x2c1b3c6d)
+  h = Math.imul(h ^ (h >>> 12), 0x297a2d39)
+  return ((h ^ (h >>> 15)) >>> 0) / 4_294_967_296
+}
+
+const SOON_MS = 8000
+const ENTRY = /^(?:li|tr|article|dt|dd|option)\b/
+
+/**
+ * The element that those who met a trouble use instead, at once: what they wanted. It must be the next thing that works for
+ * at least half of those who do anything more on the view, and stand in the same entry of a list, or within.
+ *
+ * @returns its family, -1 where there is none
+ */
+export function usedInstead(
+  stages: Stages,
+  { family, cases, members }: Trouble,
+  nameOf: (family: number) => string,
+): number {
+  const { journeys, firstAct } = stages
+  const { acts } = journeys
+  const counts = new Map<number, number>()
+  let all = 0
+  for (const { view, atMs } of cases)
+    for (let a = firstAct[view]!; a < firstAct[view + 1]!; a++) {
+      if (acts.atMs[a]! <= atMs || members.has(acts.family[a]!) || !(acts.did[a]! & DID.worked)) continue
+      all++
+      if (acts.atMs[a]! - atMs <= SOON_MS) counts.set(acts.family[a]!, (counts.get(acts.family[a]!) ?? 0) + 1)
+      break
+    }
+  for (const [other, count] of counts)
+    if (count >= all / 2 && isNear(nameOf(family), nameOf(other))) return other
+  return -1
+}
+
+function isNear(a: string, b: string): boolean {
+  const [one, two] = [a.split(' > '), b.split(' > ')]
+  let common = 0
+  while (common < Math.min(one.length, two.length) && one[common] === two[common]) common++
+  return common === Math.min(one.length, two.length) || one.slice(0, common).some((part) => ENTRY.test(part))
+}

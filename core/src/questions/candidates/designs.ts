@@ -1,0 +1,255 @@
+import { logit } from '../../stats/logistic.ts'
+import { hidden, mixture, noAttempt, otherPeople } from './bias.ts'
+import type { Cause, Found, Trouble } from './cases.ts'
+import { triesAt } from './cases.ts'
+import type { Case, Comparison } from './compare.ts'
+import type { Estimate } from './estimate.ts'
+import { compare, lossOf, shift } from './compare.ts'
+import { sessionsOf, stillOpen, thinned, triersBeside, usedInstead } from './controls.ts'
+import type { Outlook } from './outlook.ts'
+import type { Stages } from './stages.ts'
+import { doneBefore } from './stages.ts'
+
+/** With whom those who met a trouble were compared. */
+export const DESIGNS = [
+  ...(['attempt', 'instead', 'link', 'page', 'change', 'sight', 'screens', 'fields'] as const),
+] as const
+export type Design = (typeof DESIGNS)[number]
+
+/** A trouble and what it cost, before it is held against the others of the site. */
+export interface Priced {
+  trouble: Pick<Trouble, 'cause' | 'group' | 'family' | 'name'>
+  design: Design
+  exposed: number
+  controls: number
+  /** views of the exposed, for telling whether two are the same */
+  views: ReadonlySet<number>
+  /** conversions in the data, by carrying on */
+  loss: Estimate
+  /** the same by conversions alone */
+  missing: Estimate
+  here: Estimate
+  later: Estimate
+  before?: number
+  /** chances of the exposed: to carry on without the trouble, and what they did; of conversion likewise */
+  expected: number
+  carriedOn: number
+  /** what carrying on is worth, on average */
+  worth: number
+  /** clicks just beside a control, for a good part */
+  near: boolean
+  /** clicks in vain that a good part repeated */
+  tried: boolean
+}
+
+const LEAST_CONTROLS = 20
+const LEAST_SHARE = 0.1
+const NEAR = 0.25
+/** Where so many of those who click in vain click again, they want something. */
+const TRIED_AGAIN = 0.3
+
+/** What pricing works with, made once for all candidates. */
+export interface Site {
+  stages: Stages
+  outlook: Outlook
+  found: Found
+  viewsOf: ReadonlyMap<number, number[]>
+  /** the name of a family, or of elements that are alike; see cases.ts */
+  nameOf(family: number): string
+  /** steps still to go after carrying on from a page */
+  stepsFrom(group: number): number
+}
+
+/** Prices a trouble by the best comparison that the data have; undefined where there is nobody to compare with. */
+export function priceTrouble(site: Site, trouble: Trouble): Priced | undefined {
+  const { stages, found } = site
+  const { cause, group, family, cases } = trouble
+  if (cause === 'shuttle') return byPage(site, trouble)
+  if (family === 0 || cause === 'not found') return family ? byLink(site, trouble) : byPage(site, trouble)
+  if (cause === 'corrected field')
+    return byAttempt(site, trouble, triersBeside(stages, found, trouble), 'attempt')
+  const beside = triersBeside(stages, found, trouble)
+  if (beside.length >= Math.max(LEAST_CONTROLS, LEAST_SHARE * cases.length))
+    return byAttempt(site, trouble, beside, 'attempt')
+  const certain = byItself(site, trouble)
+  if (certain) return certain
+  const other = usedInstead(stages, trouble, site.nameOf)
+  const instead = other < 0 ? [] : without(stages, triesAt(found, group, other), trouble)
+  if (instead.length >= Math.max(LEAST_CONTROLS, LEAST_SHARE * cases.length))
+    return byAttempt(site, trouble, instead, 'instead')
+  return byPage(site, trouble)
+}
+
+/** An act that leads on nearly always when it works needs nobody beside it: whoever tried it would have been further. */
+const LEADS_ON = 0.9
+
+/** Where everybody meets the trouble before it works: what came of those for whom it worked in the end. */
+function byItself(site: Site, trouble: Trouble): Priced | undefined {
+  const { stages, found } = site
+  const worked = triesAt(found, trouble.group, trouble.family)
+  const share = mean(worked.map(({ view }) => stages.on[view]!))
+  if (worked.length < LEAST_CONTROLS || share < LEADS_ON) return undefined
+  const comparison = compare(stages, site.outlook, trouble.cases, thinned(worked))
+  const odds = logit(Math.min(0.99, share))
+  const sure: Comparison = {
+    ...comparison,
+    odds: comparison.odds.map(() => odds),
+    expected: comparison.expected.map(() => share),
+    covariance: comparison.covariance.map(() => 0),
+  }
+  return priced(trouble, 'attempt', sure, lossOf(sure, stages.on, { value: 0, sd: 0.3 }))
+}
+
+function without(stages: Stages, cases: readonly Case[], trouble: Trouble): Case[] {
+  const exposed = sessionsOf(stages, trouble.cases)
+  return cases.filter(({ view }) => !exposed.has(stages.sessionOf[view]!))
+}
+
+/** Those who tried the same, or what the exposed used instead, without trouble. */
+function byAttempt(
+  site: Site,
+  trouble: Trouble,
+  all: readonly Case[],
+  design: 'attempt' | 'instead',
+): Priced | undefined {
+  const { stages, outlook } = site
+  if (all.length < LEAST_CONTROLS) return undefined
+  const controls = thinned(all)
+  const comparison = compare(stages, outlook, trouble.cases, controls)
+  const bias = trouble.cause === 'corrected field' ? otherFields(site, trouble) : { value: 0, sd: 0.03 }
+  const loss = lossOf(comparison, stages.on, bias)
+  const page = againstPage(site, trouble)
+  if (!page) return priced(trouble, design, comparison, loss)
+  const typed = trouble.cases.filter(({ view, atMs }) => doneBefore(stages, view, atMs).filled).length
+  const before = typed > trouble.cases.length / 2 || design === 'instead' ? 0.01 : 0.1
+  const share = noAttempt(page.here, before)
+  const other = lossOf(page, stages.on, otherPeople(page, site.stepsFrom(trouble.group)))
+  return priced(trouble, design, comparison, mixture(share, other, loss))
+}
+
+/** Other views of the page that were still open at that moment. */
+function againstPage({ stages, outlook, viewsOf }: Site, { group, cases }: Trouble): Comparison | undefined {
+  const exposed = sessionsOf(stages, cases)
+  const controls = stillOpen(stages, viewsOf.get(group) ?? [], cases, exposed)
+  return controls.length < LEAST_CONTROLS || !cases.length
+    ? undefined
+    : compare(stages, outlook, cases, controls)
+}
+
+/** What befalls people before they do anything: by how much they can differ all the same, in log odds. */
+const GIVEN: Partial<Record<Cause, Estimate>> = {
+  'slow page': { value: 0, sd: 0.1 },
+  // Errors of the page come with browsers, and browsers with devices and people.
+  'script error': { value: 0, sd: 0.3 },
+  'failed request': { value: 0, sd: 0.3 },
+  'not found': { value: 0, sd: 0.3 },
+  'no results': { value: 0, sd: 0.5 },
+}
+
+function byPage(site: Site, trouble: Trouble): Priced | undefined {
+  const own = attemptsOf(site, trouble)
+  const comparison = againstPage(site, own)
+  if (!comparison) return undefined
+  const tried =
+    trouble.cause === 'dead click' && own.again.filter(Boolean).length >= TRIED_AGAIN * own.cases.length
+  const given = trouble.family === 0 ? GIVEN[trouble.cause] : undefined
+  const people = given ?? otherPeople(comparison, site.stepsFrom(trouble.group), hidden(comparison, tried))
+  return priced(trouble, 'page', comparison, lossOf(comparison, site.stages.on, people))
+}
+
+/**
+ * Of clicks in vain those that were attempts at something. Who wants something tries again, and who does is not kept by it;
+ * where those who clicked once carry on far less than those who tried again, they had not come for more.
+ */
+function attemptsOf(site: Site, trouble: Trouble): Trouble {
+  if (trouble.cause !== 'dead click') return trouble
+  const comparison = againstPage(site, trouble)
+  if (!comparison) return trouble
+  const { on } = site.stages
+  const [again, once] = [true, false].map((is) => {
+    const places = trouble.cases.flatMap((_, i) => (trouble.again[i] === is ? [i] : []))
+    return {
+      cases: places.map((i) => trouble.cases[i]!),
+      here: shift(
+        places.map((i) => on[trouble.cases[i]!.view]!),
+        places.map((i) => comparison.odds[i]!),
+        5,
+      ),
+    }
+  }) as [Half, Half]
+  const apart = again.here.value - once.here.value
+  if (apart <= 2 * Math.hypot(again.here.sd, once.here.sd)) return trouble
+  return { ...trouble, cases: again.cases, again: again.cases.map(() => true) }
+}
+
+interface Half {
+  cases: Case[]
+  here: Estimate
+}
+
+/** A link that led nowhere: without the trouble those who took it would have been further, unless it leads to nothing that matters. */
+function byLink(site: Site, trouble: Trouble): Priced | undefined {
+  const { stages, found } = site
+  const whole = without(stages, triesAt(found, trouble.group, trouble.family), trouble)
+  if (whole.length >= Math.max(LEAST_CONTROLS, LEAST_SHARE * trouble.cases.length))
+    return byAttempt(site, trouble, whole, 'attempt')
+  const page = againstPage(site, trouble)
+  if (!page) return undefined
+  const arrives: Comparison = {
+    ...page,
+    odds: page.odds.map(() => logit(0.95)),
+    covariance: new Float64Array(36),
+  }
+  const share = noAttempt(page.here, 0.5)
+  const other = lossOf(page, stages.on, otherPeople(page, site.stepsFrom(trouble.group)))
+  const loss = lossOf(arrives, stages.on, { value: 0, sd: 0.5 })
+  return priced(
+    trouble,
+    'link',
+    { ...arrives, expected: page.expected.map(() => 0.95) },
+    mixture(share, other, loss),
+  )
+}
+
+/**
+ * Who corrects one field much fails at others, too: by how much those who corrected the other fields of the page carry on
+ * less. Never in favour of the field.
+ */
+function otherFields(site: Site, { group, family }: Trouble): Estimate {
+  const { stages, outlook, found } = site
+  const heres: number[] = []
+  for (const other of found.troubles.values()) {
+    if (other.cause !== 'corrected field' || other.group !== group || other.family === family) continue
+    const controls = triersBeside(stages, found, other)
+    if (other.cases.length < 20 || controls.length < LEAST_CONTROLS) continue
+    heres.push(compare(stages, outlook, other.cases, thinned(controls, 4000)).here.value)
+  }
+  if (heres.length < 3) return { value: -0.1, sd: 0.3 }
+  heres.sort((a, b) => a - b)
+  return { value: Math.min(0, heres[heres.length >> 1]!), sd: 0.15 }
+}
+
+export function priced(
+  trouble: Priced['trouble'] & Partial<Pick<Trouble, 'near' | 'cases' | 'again'>>,
+  design: Design,
+  { exposed, controls, expected, worth, missing, here, later, carriedOn, before }: Comparison,
+  loss: Estimate,
+): Priced {
+  const { cause, group, family, name, near = 0, cases, again = [] } = trouble
+  return {
+    trouble: { cause, group, family, name },
+    ...{ design, exposed: exposed.length, controls: controls.length, loss, missing, here, later, before },
+    views: new Set(exposed.map(({ view }) => view)),
+    expected: mean(expected),
+    carriedOn,
+    near: cases !== undefined && near > NEAR * cases.length,
+    tried: again.filter(Boolean).length >= TRIED_AGAIN * exposed.length,
+    worth: mean(worth),
+  }
+}
+
+export function mean(values: ArrayLike<number>): number {
+  let sum = 0
+  for (let i = 0; i < values.length; i++) sum += values[i]!
+  return values.length ? sum / values.length : 0
+}

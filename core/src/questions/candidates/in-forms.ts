@@ -1,0 +1,95 @@
+import { logistic } from '../../stats/logistic.ts'
+import type { Priced, Site } from './designs.ts'
+import { DID } from './journeys.ts'
+
+const LEAST_VIEWS = 60
+const LEAST_FIELDS = 4
+/** Fields differ by nature: shares, the more so where few others tell by how much. */
+const OWN_SPREAD = 0.02
+const SPREAD_OF_ONE = 0.09
+/** A field is asked of all where so many of those who carry on fill it in. */
+const ASKED_OF_ALL = 0.5
+
+/**
+ * Fields at which a form is given up more often than at its other fields: of the views in which the field before it was the
+ * last one filled in, those that did not carry on. The other fields of the form are what it is compared with.
+ */
+export function givenUpFields({ stages, outlook, viewsOf }: Site, group: number): Priced[] {
+  const { journeys, firstAct, on } = stages
+  const { acts } = journeys
+  const own = viewsOf.get(group) ?? []
+  const filledOn = own.map((v) => {
+    const fields: number[] = []
+    for (let a = firstAct[v]!; a < firstAct[v + 1]!; a++)
+      if (acts.did[a]! & DID.filled && !fields.includes(acts.family[a]!)) fields.push(acts.family[a]!)
+    return { v, fields }
+  })
+  const fields = orderOf(
+    filledOn.filter(({ v, fields: own1 }) => on[v] && own1.length).map((one) => one.fields),
+  )
+  if (fields.length < LEAST_FIELDS) return []
+  const place = new Map(fields.map((family, i) => [family, i]))
+  const reached = fields.map(() => [] as number[])
+  const stopped = fields.map(() => [] as number[])
+  for (const { v, fields: filled } of filledOn) {
+    const last = Math.max(-1, ...filled.map((family) => place.get(family) ?? -1))
+    for (let j = 1; j <= last; j++) reached[j]!.push(v)
+    if (last >= 0 && last + 1 < fields.length && !on[v]) {
+      reached[last + 1]!.push(v)
+      stopped[last + 1]!.push(v)
+    }
+  }
+  const shares = reached.map((views, j) => (views.length ? stopped[j]!.length / views.length : NaN))
+  return fields.flatMap((family, j) => {
+    const n = reached[j]!.length
+    const others = shares.filter((share, i) => i > 0 && i !== j && !Number.isNaN(share)).sort((a, b) => a - b)
+    if (j === 0 || n < LEAST_VIEWS || others.length < LEAST_FIELDS - 2) return []
+    const usual = others[others.length >> 1]!
+    const spread =
+      (others[Math.floor(others.length * 0.75)]! - others[Math.floor(others.length * 0.25)]!) / 1.35
+    // Who reached the field and went on says what carrying on from there is worth.
+    const went = reached[j]!.filter((v) => on[v])
+    const worth =
+      went.reduce((sum, v) => sum + logistic(outlook.wonIfOn[v]!) - logistic(outlook.wonIfNot[v]!), 0) /
+      Math.max(1, went.length)
+    const onward = went.length / Math.max(1, n - stopped[j]!.length)
+    const each = worth * onward
+    const excess = shares[j]! - usual
+    const sd = Math.sqrt(
+      (shares[j]! * (1 - shares[j]!)) / n + Math.max(spread, OWN_SPREAD + SPREAD_OF_ONE / others.length) ** 2,
+    )
+    if (excess < 2.5 * sd) return []
+    const loss = { value: n * excess * each, sd: Math.hypot(n * sd * each, 0.1 * n * excess * each) }
+    return [
+      {
+        trouble: { cause: 'given up at field' as const, group, family, name: 0 },
+        ...{
+          design: 'fields' as const,
+          exposed: n,
+          controls: n * others.length,
+          loss,
+          missing: { value: loss.value, sd: Infinity },
+        },
+        ...{ here: { value: 0, sd: Infinity }, later: { value: 0, sd: Infinity } },
+        views: new Set(stopped[j]),
+        ...{ expected: 1 - usual, carriedOn: 1 - shares[j]!, worth: each, near: false, tried: false },
+      },
+    ]
+  })
+}
+
+/** Fields that most fill in, in the order in which they usually do. */
+function orderOf(all: readonly number[][]): number[] {
+  const places = new Map<number, { sum: number; n: number }>()
+  for (const fields of all)
+    fields.forEach((family, i) => {
+      const own = places.get(family) ?? { sum: 0, n: 0 }
+      own.sum += i
+      own.n++
+      places.set(family, own)
+    })
+  return [...places]
+    .filter(([, { n }]) => n >= ASKED_OF_ALL * all.length)
+    .sort(([, a], [, b]) => a.sum / a.n - b.sum / b.n)
+    .map(([family]) => family)
+}

@@ -1,0 +1,98 @@
+import type { Journeys } from './journeys.ts'
+import type { Alike } from './cases.ts'
+import { alikeOf, casesOf } from './cases.ts'
+import type { Priced, Site } from './designs.ts'
+import { priceTrouble } from './designs.ts'
+import { givenUpFields } from './in-forms.ts'
+import { outOfSight, screensApart } from './in-sight.ts'
+import { becameSlow } from './in-time.ts'
+import { outlookOf } from './outlook.ts'
+import type { Ranked } from './rank.ts'
+import { rankOf } from './rank.ts'
+import { shuttlesOf } from './shuttles.ts'
+import type { Stages } from './stages.ts'
+import { stagesOf } from './stages.ts'
+
+/** Fewer sessions than this share of the conversions cannot cost much. */
+const LEAST_REACH = 0.005
+const LEAST_SESSIONS = 20
+
+interface SiteNames {
+  /** how many page groups there are, and which is the goal; -1 where none is set */
+  groups: number
+  goalGroup: number
+  /** names of families of elements */
+  families: readonly string[]
+}
+
+export interface PricedSite extends Pick<Alike, 'nameOf' | 'membersOf'> {
+  ranked: Ranked[]
+  /** all that could be compared, listed or not */
+  all: Priced[]
+  conversions: number
+  considered: number
+}
+
+/** Finds and prices the troubles of a site. Complexity: views × (features of an outlook)², and for each trouble its controls. */
+export function priceAll(journeys: Journeys, { groups, goalGroup, families }: SiteNames): PricedSite {
+  const stages = stagesOf(journeys, groups, goalGroup)
+  const { conversions } = stages
+  const alike = alikeOf(stages, families)
+  const { nameOf, membersOf } = alike
+  if (!conversions) return { ...{ ranked: [], all: [], conversions, considered: 0 }, nameOf, membersOf }
+  const found = casesOf(stages, alike)
+  const viewsOf = new Map<number, number[]>()
+  journeys.views.group.forEach((group, v) => {
+    const own = viewsOf.get(group)
+    if (own) own.push(v)
+    else viewsOf.set(group, [v])
+  })
+  const site: Site = {
+    ...{ stages, outlook: outlookOf(stages), found, viewsOf, nameOf },
+    stepsFrom: stepsFrom(stages),
+  }
+  const least = Math.max(LEAST_SESSIONS, LEAST_REACH * conversions)
+  const all: Priced[] = []
+  for (const trouble of [...found.troubles.values(), ...shuttlesOf(site)]) {
+    if (trouble.cases.length < least || trouble.group === goalGroup || trouble.group === 0) continue
+    const priced = priceTrouble(site, trouble)
+    if (priced) all.push(priced)
+  }
+  const apart = screensApart(site)
+  for (const group of viewsOf.keys()) {
+    if (group === goalGroup || group === 0) continue
+    const slow = becameSlow(site, group)
+    if (slow) all.push(slow)
+    all.push(...outOfSight(site, group, apart), ...givenUpFields(site, group))
+  }
+  return {
+    ...{ ranked: rankOf(all, conversions), all, conversions, considered: all.length },
+    nameOf,
+    membersOf,
+  }
+}
+
+/** How many further pages those who convert see after a page, the next one left out. */
+function stepsFrom({ journeys, firstView, value }: Stages): (group: number) => number {
+  const { sessions, views } = journeys
+  const sums = new Map<number, { steps: number; n: number }>()
+  for (let s = 0; s < sessions.id.length; s++) {
+    if (sessions.wonMs[s] === Infinity) continue
+    const further = new Set<number>()
+    for (let v = firstView[s + 1]! - 1; v >= firstView[s]!; v--) {
+      const group = views.group[v]!
+      if (views.atMs[v]! > sessions.wonMs[s]!) continue
+      let steps = 0
+      for (const other of further) if (value[other]! > value[group]! * 1.25) steps++
+      const own = sums.get(group) ?? { steps: 0, n: 0 }
+      own.steps += Math.max(0, steps - 1)
+      own.n++
+      sums.set(group, own)
+      further.add(group)
+    }
+  }
+  return (group) => {
+    const own = sums.get(group)
+    return own ? own.steps / own.n : 0
+  }
+}
