@@ -1,7 +1,7 @@
 import type { MeasuredElement } from '../layout.ts'
 import { nightBySlug } from '../site/content/nights.ts'
 import type { Next, Stay } from './stay.ts'
-import { decoy, givesUp, likely, pressInVain, trouble } from './stay.ts'
+import { decoy, givesUp, leaning, likely, ponders, pressInVain, trouble, wavers } from './stay.ts'
 
 const MISTYPED = [
   [0, 6],
@@ -18,7 +18,17 @@ export function atParty(stay: Stay): Next {
   if (variant === 'steps') setGuests(stay)
   if (!chooseSeats(stay)) return undefined
   if (variant === 'map') setGuests(stay)
-  if (!dice.chance('party-on', likely(1.5 + 0.5 * mind.eager + (variant === 'map' ? 0.25 : 0))))
+  if (
+    !dice.chance(
+      'party-on',
+      likely(
+        1.5 +
+          0.5 * mind.eager +
+          (variant === 'map' ? 0.25 : 0) +
+          leaning(stay, { urgent: -0.4, thorough: 0.2 }),
+      ),
+    )
+  )
     return undefined
   if (!sendForm(stay, '#party', 'party')) return undefined
   return visit.path.replace(/party$/, 'details')
@@ -118,8 +128,14 @@ export function atDetails(stay: Stay): Next {
       visit.wait(dice.time('ponders', 5000, 0.7))
       if (givesUp(stay, 'longForm', strength, -1.3 + (phone ? 0.3 : 0))) return undefined
     }
-    if (dice.chance('stops', likely(-4 - 0.4 * mind.eager + (phone ? 0.4 : 0)))) return undefined
-    visit.type(selector, length, dice.pick('corrections', MISTYPED))
+    if (
+      dice.chance(
+        'stops',
+        likely(-4 - 0.4 * mind.eager + (phone ? 0.4 : 0) - leaning(stay, { thorough: 0.3 })),
+      )
+    )
+      return undefined
+    visit.type(selector, length, dice.pick('corrections', MISTYPED) + (ponders(stay) ? 3 : 0))
   }
   if (dice.chance('leaves-note', 0.12)) visit.type('#guest-note', dice.whole('note-length', 20, 70), 1)
   const button = buttonOf(stay)
@@ -186,9 +202,11 @@ export function atPayment(stay: Stay): Next {
   const { visit, mind, guests } = stay
   const { dice } = visit
   visit.wait(dice.time('look-payment', 2500))
+  wavers(stay)
   const reduced = usePromo(stay)
   if (reduced === undefined) return undefined
-  if (dice.chance('doubts', likely(-1.9 - 0.6 * mind.eager))) return undefined
+  if (dice.chance('doubts', likely(-1.9 - 0.6 * mind.eager - leaning(stay, { budget: 0.9 }))))
+    return undefined
   visit.type('#card-number', 16, dice.pick('card-corrections', MISTYPED))
   visit.type('#card-date', 5, 0)
   visit.type('#card-check', 3, 0)

@@ -6,9 +6,11 @@ import {
   decoy,
   follow,
   givesUp,
+  leaning,
   likely,
   pressInVain,
   trouble,
+  wavers,
   weatherBox,
   within,
 } from './stay.ts'
@@ -68,7 +70,13 @@ export function atNights(stay: Stay): Next {
     visit.play(`kind:${kind}`)
   }
   visit.read(0.3 + 0.5 * dice.roll('how-far'), 0.35)
-  if (!dice.chance('likes-one', likely(1 + 0.7 * mind.eager - 0.45 * nightsSeen))) return undefined
+  if (
+    !dice.chance(
+      'likes-one',
+      likely(1 + 0.7 * mind.eager - 0.45 * nightsSeen + leaning(stay, { thorough: 0.4, urgent: -0.3 })),
+    )
+  )
+    return undefined
   const links = visit.all(isNightLink)
   const link = links[Math.min(links.length - 1, Math.floor(links.length * dice.roll('which') ** 1.7))]!
   const phone = visit.visitor.device !== 'desktop'
@@ -148,6 +156,8 @@ export function atNight(stay: Stay): Next {
     visit.wait(dice.time('guarantee', 6000))
   }
   if (dice.chance('compares', 0.12)) visit.away(dice.time('elsewhere', 40_000, 0.9))
+  wavers(stay)
+  if (stay.scenario.causes.letters && dice.chance('by letter', 0.06)) return follow(visit, '/contact')
   const button = visit.element(({ selector }) => selector.endsWith('a.button'))
   const strength = trouble(stay, 'belowFold', 'night')
   if (strength && !visit.inView(button)) {
@@ -157,7 +167,14 @@ export function atNight(stay: Stay): Next {
   const phone = visit.visitor.device === 'mobile'
   const wish = intent === 'book' ? 0 : -3
   const eager = stay.scenario.mix.eagerBooks * mind.eager
-  if (dice.chance('books', likely(wish - 0.55 + 0.9 * eager - (phone ? 0.3 : 0) + 0.25 * (seen - 1)))) {
+  if (
+    dice.chance(
+      'books',
+      likely(
+        wish - 0.55 + 0.9 * eager - (phone ? 0.3 : 0) + 0.25 * (seen - 1) + leaning(stay, { budget: 0.6 }),
+      ),
+    )
+  ) {
     visit.press(button, 'navigate')
     return `${path.replace('/nights/', '/book/')}/party`
   }

@@ -6,9 +6,11 @@ import { QUERIES, search } from '../site/sections/reading.ts'
 import { buttonOf, phoneWithSpaces, sendForm } from './at-booking.ts'
 import { pictureOf } from './at-nights.ts'
 import type { Next, Stay } from './stay.ts'
-import { clickText, decoy, follow, givesUp, likely, pressInVain, trouble } from './stay.ts'
+import { clickText, decoy, follow, givesUp, leaning, likely, pressInVain, trouble } from './stay.ts'
 
 const MOST_ITEMS = 3
+/** A night that is booked by letter, in the site’s currency. */
+const LETTER_WORTH = 60
 const MOST_ARTICLES = 6
 
 export function atHire(stay: Stay): Next {
@@ -16,7 +18,13 @@ export function atHire(stay: Stay): Next {
   const { dice } = visit
   visit.wait(dice.time('look-hire', 2500))
   visit.read(0.4 + 0.5 * dice.roll('hire-far'), 0.4)
-  if (!dice.chance('likes-item', likely(1 + 0.6 * mind.eager - 0.4 * itemsSeen))) return undefined
+  if (
+    !dice.chance(
+      'likes-item',
+      likely(1 + 0.6 * mind.eager - 0.4 * itemsSeen + leaning(stay, { urgent: -0.3 })),
+    )
+  )
+    return undefined
   const links = visit.all(({ tag, selector }) => tag === 'a' && /li\.item.* > h2 > a$/.test(selector))
   const link = links[Math.floor(links.length * dice.roll('which-item') ** 1.5)]!
   const strength = itemsSeen === 0 ? trouble(stay, 'deadPicture', 'hire') : 0
@@ -51,7 +59,7 @@ export function atItem(stay: Stay): Next {
   clickText(stay)
   const wish = intent === 'hire' ? 0 : -2.5
   const eager = stay.scenario.mix.eagerBooks * mind.eager
-  if (!dice.chance('hires', likely(wish - 0.5 + 0.8 * eager))) {
+  if (!dice.chance('hires', likely(wish - 0.5 + 0.8 * eager + leaning(stay, { budget: 0.6 })))) {
     return seen < MOST_ITEMS && dice.chance('more-items', 0.4) ? follow(visit, '/hire') : undefined
   }
   const nights = dice.pick('hire-nights', [
@@ -161,6 +169,9 @@ export function atContact(stay: Stay): Next {
   const button = buttonOf(stay)
   visit.press(button, 'navigate')
   visit.submit('#contact', button)
+  const { intent, scenario } = stay
+  if (scenario.causes.letters && (intent === 'book' || intent === 'hire'))
+    stay.converted = { kind: 'night', value: LETTER_WORTH }
   return '/contact/sent'
 }
 

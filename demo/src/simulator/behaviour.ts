@@ -16,6 +16,7 @@ import {
 } from './at-others.ts'
 import type { Next, Stay } from './stay.ts'
 import { givesUp, trouble } from './stay.ts'
+import { Left } from './visit.ts'
 
 const MOST_PAGES = 40
 const SLOW_MS = 5200
@@ -24,12 +25,20 @@ const SLOW_MS = 5200
 export function live(stay: Stay, landing: string): void {
   const { visit } = stay
   let address: Next = landing
-  for (let page = 0; address !== undefined && page < MOST_PAGES; page++) {
-    if (!arrive(stay, address)) {
-      visit.leave(false)
-      return
+  try {
+    for (let page = 0; address !== undefined && page < MOST_PAGES; page++) {
+      if (!arrive(stay, address)) {
+        visit.leave(false)
+        return
+      }
+      address = (page === 0 && searchFirst(stay)) || act(stay, address)
+      if (address === undefined && stay.around) {
+        stay.around = false
+        address = '/nights'
+      }
     }
-    address = (page === 0 && searchFirst(stay)) || act(stay, address)
+  } catch (error) {
+    if (!(error instanceof Left)) throw error
   }
   visit.leave()
 }

@@ -19,6 +19,10 @@ export interface Mind {
   patience: number
   /** how much they click about; standard normal, higher for the eager */
   habit: number
+  /** how carefully they look at things, how little time they have, how much they can spend; standard normal */
+  thorough: number
+  urgent: number
+  budget: number
 }
 
 export interface Arrival {
@@ -136,6 +140,9 @@ export function visitorOf(dice: Dice, number: number, arrival: Arrival, mix: Mix
       skill: dice.normal('skill') - (device === 'mobile' ? mix.phoneSkill : 0),
       patience: dice.normal('patience'),
       habit: 0.5 * mix.eagerClicks * eager + 0.85 * dice.normal('habit'),
+      thorough: dice.normal('thorough'),
+      urgent: dice.normal('urgent'),
+      budget: dice.normal('budget'),
     },
     party: dice.chance('party', 0.5) ? 'steps' : 'map',
   }

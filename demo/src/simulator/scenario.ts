@@ -183,7 +183,23 @@ export interface Planted {
   scope: Scope
 }
 
+/** Ways in which people and troubles work besides the plain ones; each can be switched on alone. */
+export const CAUSE_NAMES = ['leaving', 'traits', 'lasting', 'delay', 'around', 'letters', 'hesitant'] as const
+export type CauseName = (typeof CAUSE_NAMES)[number]
+
+/**
+ * - leaving: people leave at any second, the urgent sooner
+ * - traits: thoroughness, urgency and budget drive different steps
+ * - lasting: who carried on in spite of a trouble is more likely to stop later
+ * - delay: some who give up come back another day
+ * - around: some who give up go on by another way
+ * - letters: nights can be booked by letter, too
+ * - hesitant: those of little money compare and waver, the thorough click about and correct what they wrote: both harmless
+ */
+export type Causes = Readonly<Record<CauseName, boolean>>
+
 export interface Scenario {
+  causes: Causes
   faults: Record<FaultName, Planted>
   decoys: Record<DecoyName, { on: boolean; often: number }>
   mix: Mix
@@ -199,6 +215,7 @@ const SCOPES: Partial<Record<FaultName, Scope>> = {
 /** The world as designed. */
 export function designed(): Scenario {
   return {
+    causes: each(CAUSE_NAMES, () => false),
     faults: each(FAULT_NAMES, (name) => ({
       on: true,
       spot: Object.keys(FAULTS[name].spots)[0]!,
@@ -217,11 +234,16 @@ export function designed(): Scenario {
   }
 }
 
-/** Another world for each seed: places, scopes and strengths of the faults, and who comes, are drawn. */
-export function shuffled(seed: number): Scenario {
+/**
+ * Another world for each seed: places, scopes and strengths of the faults, and who comes, are drawn.
+ *
+ * @param causes  those that work besides the plain ones
+ */
+export function shuffled(seed: number, causes: readonly CauseName[] = []): Scenario {
   const dice = new Dice(`scenario ${seed}`)
   const factor = (name: string, spread: number) => Math.exp(spread * dice.normal(name))
   return {
+    causes: each(CAUSE_NAMES, (name) => causes.includes(name)),
     faults: each(FAULT_NAMES, (name) => ({
       on: true,
       spot: dice.pick(

@@ -4,7 +4,7 @@ import { live, liveLong } from './behaviour.ts'
 import { Dice } from './chance.ts'
 import type { Arrival } from './population.ts'
 import { arrivalOf, intentOf, visitorOf } from './population.ts'
-import type { Scenario } from './scenario.ts'
+import type { CauseName, Scenario } from './scenario.ts'
 import { designed, shuffled } from './scenario.ts'
 import type { Stay } from './stay.ts'
 import type { SimulatedSession } from './visit.ts'
@@ -32,13 +32,15 @@ const REGULAR = 7
 const REGULAR_VISITS = 20
 const LINGERER = 11
 const LINGERS_MS = 3 * 3_600_000
+/** Where people leave at any second: how long they stay on average. */
+const MEAN_STAY_MS = 9 * 60_000
 /** For two days every page view is counted twice, as when a tag is put on a page a second time: shares of the period. */
 const DOUBLED_FROM = 0.45
 const DOUBLED_MS = 2 * DAY_MS
 
-/** The faults and people as designed, or drawn from the seed. */
-export function scenarioOf(seed: number, shuffle: boolean): Scenario {
-  return shuffle ? shuffled(seed) : designed()
+/** The faults and people as designed, or drawn from the seed, with other causes besides. */
+export function scenarioOf(seed: number, shuffle: boolean, causes: readonly CauseName[] = []): Scenario {
+  return shuffle ? shuffled(seed, causes) : designed()
 }
 
 /** The sessions of the demo in order of their start. Same world, same sessions. */
@@ -76,7 +78,8 @@ function oneVisitor(v: number, dice: Dice, world: World, layouts: Layouts): Simu
   const beginMs = endMs - days * DAY_MS
   const doubledMs = Math.floor((beginMs + DOUBLED_FROM * days * DAY_MS) / DAY_MS) * DAY_MS
   let startMs = v === REGULAR ? beginMs + DAY_MS / 2 : firstStart(dice, world)
-  for (let n = 0; n < comes; n++) {
+  let more = comes
+  for (let n = 0; n < more; n++) {
     const here = dice.of(`session ${n}`)
     // From start to start, so that nothing a visitor does moves the next visit.
     if (n > 0)
@@ -92,7 +95,23 @@ function oneVisitor(v: number, dice: Dice, world: World, layouts: Layouts): Simu
         : here.chance('comes-direct', 0.6)
           ? { channel: 'direct', landing: intent === 'book' ? '/nights' : '/' }
           : arrivalOf(here, scenario.mix)
-    const visit = new Visit(layouts, visitor, `${visitor.id}-${n}`, here, startMs, way, n > 0, world.recorded)
+    const { leaving, traits } = scenario.causes
+    const staysMs = leaving
+      ? -Math.log(1 - here.roll('stays')) * MEAN_STAY_MS * Math.exp(traits ? -0.4 * visitor.mind.urgent : 0)
+      : Infinity
+    const visit = new Visit(
+      ...([
+        layouts,
+        visitor,
+        `${visitor.id}-${n}`,
+        here,
+        startMs,
+        way,
+        n > 0,
+        world.recorded,
+        staysMs,
+      ] as const),
+    )
     const stay: Stay = {
       visit,
       mind: visitor.mind,
@@ -107,6 +126,7 @@ function oneVisitor(v: number, dice: Dice, world: World, layouts: Layouts): Simu
       searched: false,
       guests: { adults: 2, children: 0 },
       converted: null,
+      ...{ annoyed: 0, around: false, delayed: false },
     }
     if (v === LINGERER && n === 0) liveLong(stay, LINGERS_MS)
     else live(stay, way.landing)
@@ -119,6 +139,8 @@ function oneVisitor(v: number, dice: Dice, world: World, layouts: Layouts): Simu
       converted: stay.converted,
     })
     if (stay.converted) break
+    // Who puts it off comes back once more than they would have.
+    if (stay.delayed && n === more - 1 && more < comes + 2) more++
   }
   return sessions
 }

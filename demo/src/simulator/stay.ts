@@ -19,6 +19,11 @@ export interface Stay {
   searched: boolean
   guests: { adults: number; children: number }
   converted: Conversion | null
+  /** what troubles have left behind: log odds by which later steps are less likely */
+  annoyed: number
+  /** gave up and goes on by another way; comes back another day */
+  around: boolean
+  delayed: boolean
 }
 
 /** Where a visitor goes from a page: an address; undefined where they leave. */
@@ -40,9 +45,44 @@ export function trouble({ visit, scenario, when, channel }: Stay, name: FaultNam
 }
 
 /** Whether a visitor gives up over a fault: by its strength, and the less patient and able the sooner. */
-export function givesUp({ visit, mind }: Stay, name: FaultName, strength: number, logOdds: number): boolean {
-  const odds = logOdds + Math.log(strength) - 0.5 * mind.skill - 0.6 * mind.patience
-  return visit.dice.chance(`gives up: ${name}`, likely(odds))
+export function givesUp(stay: Stay, name: FaultName, strength: number, logOdds: number): boolean {
+  const { visit, mind, scenario } = stay
+  const { traits, lasting, around, delay } = scenario.causes
+  const odds =
+    logOdds + Math.log(strength) - 0.5 * mind.skill - 0.6 * mind.patience + (traits ? 0.4 * mind.urgent : 0)
+  if (!visit.dice.chance(`gives up: ${name}`, likely(odds))) {
+    if (lasting) stay.annoyed += Math.min(1, 0.4 * strength)
+    return false
+  }
+  if (around && visit.dice.chance(`goes around: ${name}`, 0.35)) stay.around = true
+  else if (delay && visit.dice.chance(`puts off: ${name}`, 0.35)) stay.delayed = true
+  return true
+}
+
+/** By how much a step is likelier than for the plain visitor: what they are like, and what has annoyed them. */
+export function leaning(
+  { mind, scenario, annoyed }: Stay,
+  weights: { thorough?: number; urgent?: number; budget?: number },
+): number {
+  if (!scenario.causes.traits) return -annoyed
+  const { thorough = 0, urgent = 0, budget = 0 } = weights
+  return thorough * mind.thorough + urgent * mind.urgent + budget * mind.budget - annoyed
+}
+
+/** Who can spend little looks elsewhere and comes back, again and again. A decoy. */
+export function wavers(stay: Stay): void {
+  const { visit, mind, scenario } = stay
+  if (!scenario.causes.hesitant || !visit.dice.chance('wavers', likely(-1.5 - 1.2 * mind.budget))) return
+  for (let i = visit.dice.whole('times away', 2, 4); i > 0; i--) {
+    visit.away(visit.dice.time('looks elsewhere', 15_000, 0.7))
+    visit.wait(visit.dice.time('looks again', 2500))
+  }
+}
+
+/** Who is thorough clicks on what they read and writes things twice. A decoy. */
+export function ponders(stay: Stay): boolean {
+  const { visit, mind, scenario } = stay
+  return scenario.causes.hesitant && visit.dice.chance('ponders over', likely(-1.6 + 1.1 * mind.thorough))
 }
 
 /** How often a decoy comes up, against the design's; 0 where it is switched off. */
@@ -84,7 +124,8 @@ export function follow(visit: Visit, href: string): Next {
 export function clickText(stay: Stay): void {
   const { visit, mind } = stay
   const often = decoy(stay, 'textClicks')
-  if (!visit.dice.chance('clicks text', Math.min(0.9, often * likely(-1.9 + 0.9 * mind.habit)))) return
+  const about = mind.habit + (stay.scenario.causes.hesitant ? 0.7 * mind.thorough - 0.5 * mind.budget : 0)
+  if (!visit.dice.chance('clicks text', Math.min(0.9, often * likely(-1.9 + 0.9 * about)))) return
   const texts = visit.all(
     ({ tag, selector, w, h }) => tag === 'p' && /main/.test(selector) && w > 60 && h > 20,
   )

@@ -60,6 +60,9 @@ const ORIGIN = 'http://127.0.0.1:4181'
  */
 const WORDS_PER_MINUTE = 238
 
+/** Thrown where a visitor leaves in the middle of something. */
+export class Left extends Error {}
+
 /**
  * One session as it unfolds: hands and eyes of a visitor on the measured pages. Writes what the capture script would
  * send: the lines, and the recording.
@@ -81,6 +84,7 @@ export class Visit {
   /** on this view, by their numbers in the snapshot */
   #seen = new Set<number>()
   #serial = 0
+  #stayedMs = 0
 
   constructor(
     private readonly layouts: Layouts,
@@ -92,6 +96,8 @@ export class Visit {
     private readonly returning: boolean,
     /** false leaves the recording away; everything else stays as it is */
     private readonly recorded = true,
+    /** how long they stay at most, time away not counted */
+    private readonly staysMs = Infinity,
   ) {
     const { width, height } = this.#viewport
     this.#pointer = { x: width / 2, y: height / 2 }
@@ -158,6 +164,8 @@ export class Visit {
 
   wait(ms: number): void {
     this.nowMs += Math.max(0, Math.round(ms))
+    this.#stayedMs += Math.max(0, ms)
+    if (this.#stayedMs > this.staysMs) throw new Left()
   }
 
   /**
@@ -307,7 +315,7 @@ export class Visit {
   away(ms: number): void {
     this.#item({ k: 'hide' })
     this.#line('hide', {})
-    this.wait(Math.min(ms, LONGEST_AWAY_MS))
+    this.nowMs += Math.round(Math.min(ms, LONGEST_AWAY_MS))
     this.#item({ k: 'show' })
     this.#line('show', {})
   }

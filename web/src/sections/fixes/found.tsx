@@ -51,7 +51,7 @@ export function FoundProblems() {
       head: 'Conversions lost in 30 days, 95 % interval',
       cell: ({ price }) => <PriceBar value={price.value} low={price.low} high={price.high} most={most} />,
       value: ({ price }) => price.value,
-      width: 300,
+      width: 280,
     },
     {
       id: 'money',
@@ -67,16 +67,16 @@ export function FoundProblems() {
     },
     {
       id: 'sure',
-      head: 'Is it so?',
+      head: 'Does it cost?',
       cell: ({ whether, howMuch }) => (
         <>
           <span className="block">{whether}</span>
-          <span className="block text-ink-soft">{howMuch}</span>
+          <span className="block text-ink-soft">price {howMuch}</span>
         </>
       ),
       value: ({ sure }) => sure,
       title: (row) => sureWords(row),
-      width: 118,
+      width: 150,
     },
     {
       id: 'met',
@@ -93,13 +93,13 @@ export function FoundProblems() {
       cell: ({ carriedOn, expected }) => (
         <>
           <span className="block">{percent(carriedOn)}</span>
-          <span className="block text-ink-soft">not {percent(expected)}</span>
+          <span className="block text-ink-soft">expected {percent(expected)}</span>
         </>
       ),
       value: ({ carriedOn, expected }) => carriedOn - expected,
       title: ({ compared }) => compared,
       numeric: true,
-      width: 96,
+      width: 132,
       folds: 2,
     },
     {

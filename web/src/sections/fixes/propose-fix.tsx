@@ -15,6 +15,7 @@ import { FormDialog } from '../../ui/form-dialog.tsx'
 import { Failure, Loading } from '../../ui/states.tsx'
 import { elementName } from '../../words/selections.ts'
 import { describeSelection } from '../../words/sentences.ts'
+import { CandidatePrice } from './candidate-price.tsx'
 import { emptyFix, FixFields } from './fix-fields.tsx'
 import { PriceTable } from './price-table.tsx'
 
@@ -99,6 +100,8 @@ export function ProposeFix({ selection, troubles, sessionId, close }: Props) {
           ))}
         </Select>
       </Field>
+      {problem && <CandidatePrice problem={problem} />}
+      <p className="mb-1 text-ink-soft">Beside it, as a plain comparison:</p>
       {price.error ? (
         <Failure error={price.error} />
       ) : price.data ? (

@@ -1,0 +1,38 @@
+import type { Candidate, Selection } from '@dust-trail/core'
+import { questions } from '@dust-trail/core'
+import { useQuestion } from '../../api/use-question.ts'
+import { useLens } from '../../app/lens.ts'
+import { count } from '../../ui/format.ts'
+import { Failure, Loading } from '../../ui/states.tsx'
+
+/** The candidate that a problem is, among those that were priced. */
+export function candidateFor(candidates: readonly Candidate[], problem: Selection): Candidate | undefined {
+  if (problem.type !== 'signal' && problem.type !== 'clicks') return undefined
+  const { page, selector } = problem
+  return selector ? candidates.find((one) => one.page === page && one.selector === selector) : undefined
+}
+
+/** What a problem costs, by comparison with people who were at the same point; says so where it is not among those that cost. */
+export function CandidatePrice({ problem }: { problem: Selection }) {
+  const { lens } = useLens()
+  const answer = useQuestion(questions.candidates, lens, {})
+  if (answer.error) return <Failure error={answer.error} retry={() => void answer.refetch()} />
+  if (!answer.data) return <Loading rows={1} />
+  const found = candidateFor(answer.data.candidates, problem)
+  return (
+    <p className="mb-2">
+      {found ? (
+        <>
+          <strong>About {count(Math.round(found.price.value))} conversions lost in 30 days</strong> (95 %
+          interval {found.price.low.toFixed(0)} to {found.price.high.toFixed(0)}): {found.compared}. That it
+          costs is {found.whether === 'cannot tell' ? 'not clear yet' : found.whether}; how much is{' '}
+          {found.howMuch}.
+        </>
+      ) : (
+        <>
+          <strong>No price.</strong> It is not among the problems that stand out from chance in this lens.
+        </>
+      )}
+    </p>
+  )
+}
