@@ -96,9 +96,10 @@ function oneVisitor(v: number, dice: Dice, world: World, layouts: Layouts): Simu
           ? { channel: 'direct', landing: intent === 'book' ? '/nights' : '/' }
           : arrivalOf(here, scenario.mix)
     const { leaving, traits } = scenario.causes
-    const staysMs = leaving && v !== LINGERER
-      ? -Math.log(1 - here.roll('stays')) * MEAN_STAY_MS * Math.exp(traits ? -0.4 * visitor.mind.urgent : 0)
-      : Infinity
+    const staysMs =
+      leaving && v !== LINGERER
+        ? -Math.log(1 - here.roll('stays')) * MEAN_STAY_MS * Math.exp(traits ? -0.4 * visitor.mind.urgent : 0)
+        : Infinity
     const visit = new Visit(
       ...([
         layouts,
