@@ -7,6 +7,8 @@ import type { Stages } from './stages.ts'
 const MOST_CONTROLS = 12_000
 const MOST_PER_CASE = 40
 const LEAST_PER_CASE = 3
+/** Who was to leave would have left while others made for what they clicked. */
+const AIMING_MS = 3000
 
 /** Sessions of some cases. */
 export function sessionsOf({ sessionOf }: Stages, cases: readonly Case[]): Set<number> {
@@ -79,7 +81,7 @@ export function stillOpen(
   const controls: Case[] = []
   thinned(cases, MOST_CONTROLS / LEAST_PER_CASE).forEach(({ view, atMs }, i) => {
     const sinceMs = atMs - views.atMs[view]!
-    const count = openCount(open, length, sinceMs)
+    const count = openCount(open, length, Math.max(0, sinceMs - AIMING_MS))
     for (let k = 0; k < each && count > 0; k++) {
       const v = open[Math.floor(spread(i, k) * count)]!
       controls.push({ view: v, atMs: views.atMs[v]! + sinceMs })

@@ -36,7 +36,10 @@ export function outOfSight(site: Site, group: number, apart: ScreensApart): Pric
     if (own) own.push(v)
     else byDevice.set(device, [v])
   }
-  return [acrossScreens(site, group, family, byDevice, apart), byLandmark(site, group, family, byDevice)]
+  const across = acrossScreens(site, group, family, byDevice, apart)
+  // Where hardly any phone ever shows it, those who see it on a phone are nobody to compare with.
+  if (across && shareShown(stages, byDevice.get(PHONE) ?? [], family) < HARDLY_EVER) return [across]
+  return [across, byLandmark(site, group, family, byDevice)]
     .filter((one) => one !== undefined)
     .sort((a, b) => a.loss.sd - b.loss.sd)
     .slice(0, 1)
@@ -76,6 +79,7 @@ const PHONE = DEVICE_CLASSES.indexOf('mobile') + 1
 const DESKTOP = DEVICE_CLASSES.indexOf('desktop') + 1
 const LEAST_A_SCREEN = 80
 const AT_ONCE_MS = 2500
+const HARDLY_EVER = 0.05
 const USUAL_SPREAD = 0.2
 
 /** Middle of the differences between phones and desktops over the pages of a site, and how far they lie apart. */
@@ -123,8 +127,11 @@ function acrossScreens(
   const { stages, outlook } = site
   const { journeys, on } = stages
   const [phones, desktops] = [byDevice.get(PHONE) ?? [], byDevice.get(DESKTOP) ?? []]
-  const shown = (views: readonly number[]) => shareShownAtOnce(stages, views, family)
-  if (!(shown(phones) < 0.2) || !(shown(desktops) > 0.8)) return undefined
+  const shown = (views: readonly number[], withinMs?: number) => shareShown(stages, views, family, withinMs)
+  if (!(shown(phones, AT_ONCE_MS) < 0.2)) return undefined
+  const isLess =
+    shown(desktops, AT_ONCE_MS) > shown(phones, AT_ONCE_MS) + 0.3 || shown(desktops) > shown(phones) + 0.1
+  if (!isLess) return undefined
   const here = phoneAgainstDesktop(stages, [...phones, ...desktops])
   if (!here) return undefined
   const caseOf = (v: number): Case => ({ view: v, atMs: journeys.views.atMs[v]! })
@@ -151,10 +158,12 @@ function acrossScreens(
   )
 }
 
-function shareShownAtOnce(
+/** Share of the views that tell what they see in which it came into view, within some time, not on the way to a click on it. */
+function shareShown(
   { journeys: { acts, views }, firstAct }: Stages,
   of: readonly number[],
   family: number,
+  withinMs = Infinity,
 ): number {
   let [tell, shown] = [0, 0]
   for (const v of of) {
@@ -162,7 +171,8 @@ function shareShownAtOnce(
     for (let a = firstAct[v]!; a < firstAct[v + 1]!; a++) {
       if (!(acts.did[a]! & DID.seen)) continue
       tells = true
-      if (acts.family[a] === family && acts.atMs[a]! - views.atMs[v]! <= AT_ONCE_MS) sees = true
+      const isIt = acts.family[a] === family && !(acts.did[a]! & DID.onTheWay)
+      if (isIt && acts.atMs[a]! - views.atMs[v]! <= withinMs) sees = true
     }
     if (tells) tell++
     if (sees) shown++

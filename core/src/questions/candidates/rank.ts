@@ -100,16 +100,14 @@ function worthOfLost(all: readonly Priced[]): number {
 const GROUP_RARE = 0.5
 type Prior = { none: number; costs: number[]; gains: number }
 
-const groupOf = ({ design, exposed, controls, tried }: Priced) =>
-  design === 'page' && tried
-    ? 'page, tried'
-    : design === 'page'
-      ? exposed > GROUP_RARE * controls
-        ? 'page, often'
-        : 'page, rare'
-      : design === 'instead'
-        ? 'attempt'
-        : design
+/** Candidates that are alike in how many of them cost anything. */
+function groupOf({ design, exposed, controls, tried, trouble }: Priced): string {
+  if (trouble.cause === 'corrected field') return 'corrected field'
+  if (design === 'instead') return 'attempt'
+  if (design !== 'page') return design
+  if (tried) return 'page, tried'
+  return exposed > GROUP_RARE * controls ? 'page, often' : 'page, rare'
+}
 
 /** Of each group how its prices are spread: none, costs of some size, rarely gains. By expectation and maximisation. */
 function beliefs(all: readonly Ranked0[], conversions: number): Map<string, Prior> {

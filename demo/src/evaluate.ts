@@ -1,0 +1,171 @@
+import { createReadStream, createWriteStream } from 'node:fs'
+import { once } from 'node:events'
+import { mkdtemp, rm } from 'node:fs/promises'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { Readable } from 'node:stream'
+import type { Layouts } from './layout.ts'
+import type { Answered, Judgement, True } from './judge.ts'
+import { faultOf, judge } from './judge.ts'
+import type { CauseName, Scenario } from './simulator/scenario.ts'
+import { FAULT_NAMES, FAULTS } from './simulator/scenario.ts'
+import type { World } from './simulator/simulate.ts'
+import { scenarioOf, simulateVisitors } from './simulator/simulate.ts'
+import { measureCosts } from './simulator/truth.ts'
+
+const DAYS = 60
+const END_MS = Date.UTC(2026, 5, 15)
+const POLL_MS = 1000
+
+/** Page groups named by their own pattern, so that what is answered can be compared; all that ends in a conversion is one. */
+const PAGES = [
+  ...['/', '/nights', '/nights/:night', '/book/:night/party', '/book/:night/details', '/book/:night/payment'],
+  ...['/hire', '/hire/:item', '/membership/:kind', '/articles', '/articles/:article', '/search', '/help'],
+  ...['/contact', '/winter', '/gift'],
+]
+const GOAL = 'Converted'
+const GOAL_PAGES = ['/booked', '/hire/reserved', '/membership/welcome']
+
+interface Evaluation {
+  /** where the product answers, such as http://127.0.0.1:4180 */
+  server: string
+  seeds: readonly number[]
+  sessions: number
+  causes: readonly CauseName[]
+  layouts: Layouts
+  tell: (text: string) => void
+}
+
+/**
+ * Judges prices through the product: each world is imported as a clickstream into a site of its own, with its page groups and
+ * its goal, and the question is asked over HTTP; beside the answer stands what each fault truly costs.
+ */
+export async function evaluate({
+  server,
+  seeds,
+  sessions,
+  causes,
+  layouts,
+  tell,
+}: Evaluation): Promise<Judgement> {
+  const worlds: Parameters<typeof judge>[0][number][] = []
+  const ask = asker(`${server}/api/v1`)
+  for (const seed of seeds) {
+    const scenario = scenarioOf(seed, true, causes)
+    tell(`seed ${seed}: visitors are made up`)
+    const world: World = { ...{ seed, sessions, days: DAYS, endMs: END_MS, scenario }, recorded: false }
+    const site = await ask<{ key: string }>('POST', '/sites', siteFor(seed, causes))
+    await ask('PUT', `/sites/${site.key}`, { ...siteFor(seed, causes), goal: GOAL })
+    await bring(ask, site.key, world, layouts)
+    tell(`seed ${seed}: priced`)
+    const began = performance.now()
+    const { candidates, conversions, days } = await ask<{
+      candidates: Answered[]
+      conversions: number
+      days: number
+    }>('POST', `/sites/${site.key}/candidates`, {
+      lens: { from: dayOf(END_MS - (DAYS + 1) * 86_400_000), to: dayOf(END_MS + 86_400_000), devices: [] },
+    })
+    const seconds = (performance.now() - began) / 1000
+    tell(`seed ${seed}: answered in ${seconds.toFixed(1)} s; what each fault costs is found out`)
+    const truth = trueCosts(scenario, { seed, sessions, layouts, scale: 30 / days })
+    const judged = { seed, candidates, truth, conversions: (conversions * 30) / days }
+    worlds.push(judged)
+    tell(report(judged))
+  }
+  return judge(worlds)
+}
+
+function trueCosts(
+  scenario: Scenario,
+  { seed, sessions, layouts, scale }: { seed: number; sessions: number; layouts: Layouts; scale: number },
+): True[] {
+  const costs = measureCosts({ layouts, seed, sessions, populations: 1, scenario, names: FAULT_NAMES })
+  return FAULT_NAMES.map((fault) => {
+    const { page, selector } = (FAULTS[fault].spots as Record<string, { page: string; selector: string }>)[
+      scenario.faults[fault].spot
+    ]!
+    return { fault, page, selector, lost: costs[fault].conversionsLost.mean * scale }
+  })
+}
+
+function report({
+  seed,
+  candidates,
+  truth,
+}: {
+  seed: number
+  candidates: readonly Answered[]
+  truth: readonly True[]
+}) {
+  const lines = candidates.slice(0, 15).map((one) => {
+    const fault = faultOf(one, truth)
+    const { value, low, high } = one.price
+    return `  ${String(one.rank).padStart(2)} ${value.toFixed(1)} (${low.toFixed(1)} to ${high.toFixed(1)})${one.confident ? ' confident' : ''}: ${one.kind} at ${one.pattern} ${one.selector} — ${fault ? `${fault.fault}, truly ${fault.lost.toFixed(1)}` : 'no fault'}`
+  })
+  return [`seed ${seed}, conversions lost in 30 days`, ...lines].join('\n')
+}
+
+const dayOf = (ms: number) => new Date(ms).toISOString().slice(0, 10)
+
+function siteFor(seed: number, causes: readonly CauseName[]) {
+  const goals = causes.includes('letters') ? [...GOAL_PAGES, '/contact/sent'] : GOAL_PAGES
+  return {
+    name: `World ${seed}${causes.length ? ', other causes' : ''}`,
+    origins: ['http://127.0.0.1:4181'],
+    timeZone: 'UTC',
+    currency: 'EUR',
+    rates: [],
+    sessionLimitMin: 30,
+    retentionDays: null,
+    recordingDays: null,
+    pageGroups: [
+      ...goals.map((pattern) => ({ name: GOAL, pattern })),
+      ...PAGES.map((pattern) => ({ name: pattern, pattern })),
+    ],
+  }
+}
+
+type Ask = <T>(method: string, path: string, body?: unknown) => Promise<T>
+
+function asker(base: string): Ask & { base?: string } {
+  const ask: Ask = async <T>(method: string, path: string, body?: unknown): Promise<T> => {
+    const stream = body instanceof Readable
+    const response = await fetch(base + path, {
+      method,
+      ...(body !== undefined && { body: stream ? (Readable.toWeb(body) as never) : JSON.stringify(body) }),
+      ...(stream && { duplex: 'half' }),
+      headers: { 'content-type': stream ? 'application/octet-stream' : 'application/json' },
+    })
+    const answer = (await response.json()) as T & { detail?: string }
+    if (!response.ok) throw new Error(`${method} ${path}: ${answer.detail ?? response.status}`)
+    return answer
+  }
+  return ask
+}
+
+async function bring(ask: Ask, site: string, world: World, layouts: Layouts): Promise<void> {
+  const folder = await mkdtemp(join(tmpdir(), 'dust-trail-world-'))
+  try {
+    const file = join(folder, 'world.ndjson')
+    const out = createWriteStream(file)
+    for (const visitor of simulateVisitors(world, layouts)) {
+      const text = visitor.flatMap(({ lines }) => lines.map((line) => `${JSON.stringify(line)}\n`)).join('')
+      if (!out.write(text)) await once(out, 'drain')
+    }
+    out.end()
+    await once(out, 'finish')
+    let state = await ask<{ id: number; state: string; message?: string | null }>(
+      'POST',
+      `/sites/${site}/imports?name=world.ndjson`,
+      createReadStream(file),
+    )
+    while (state.state === 'running') {
+      await new Promise((resolve) => setTimeout(resolve, POLL_MS))
+      state = await ask('GET', `/sites/${site}/imports/${state.id}`)
+    }
+    if (state.state !== 'done') throw new Error(`the import is ${state.state}: ${state.message ?? ''}`)
+  } finally {
+    await rm(folder, { recursive: true, force: true })
+  }
+}
