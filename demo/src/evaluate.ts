@@ -17,14 +17,24 @@ const DAYS = 60
 const END_MS = Date.UTC(2026, 5, 15)
 const POLL_MS = 1000
 
-/** Page groups named by their own pattern, so that what is answered can be compared; all that ends in a conversion is one. */
+/** Page groups named by their own pattern, so that what is answered can be compared. */
 const PAGES = [
   ...['/', '/nights', '/nights/:night', '/book/:night/party', '/book/:night/details', '/book/:night/payment'],
-  ...['/hire', '/hire/:item', '/membership/:kind', '/articles', '/articles/:article', '/search', '/help'],
-  ...['/contact', '/winter', '/gift'],
+  ...[
+    '/hire',
+    '/hire/reserved',
+    '/hire/:item',
+    '/membership/welcome',
+    '/membership/:kind',
+    '/articles',
+    '/articles/:article',
+    '/search',
+    '/help',
+  ],
+  ...['/contact', '/booked', '/winter', '/gift'],
 ]
-const GOAL = 'Converted'
-const GOAL_PAGES = ['/booked', '/hire/reserved', '/membership/welcome']
+/** The site’s one goal: what is lost of other things does not count. */
+const GOAL = '/booked'
 
 interface Evaluation {
   /** where the product answers, such as http://127.0.0.1:4180 */
@@ -55,7 +65,11 @@ export async function evaluate({
     tell(`seed ${seed}: visitors are made up`)
     const world: World = { ...{ seed, sessions, days: DAYS, endMs: END_MS, scenario }, recorded: false }
     const site = await ask<{ key: string }>('POST', '/sites', siteFor(seed, causes))
-    await ask('PUT', `/sites/${site.key}`, { ...siteFor(seed, causes), goal: GOAL })
+    const groups = PAGES.map((pattern) => ({ name: pattern, pattern }))
+    await ask('PUT', `/sites/${site.key}/page-groups`, { pageGroups: groups })
+    await ask('PUT', `/sites/${site.key}`, {
+      ...{ ...siteFor(seed, causes), goal: GOAL, retentionDays: null, recordingDays: null },
+    })
     await bring(ask, site.key, world, layouts)
     tell(`seed ${seed}: priced`)
     const began = performance.now()
@@ -85,7 +99,7 @@ function trueCosts(
     const { page, selector } = (FAULTS[fault].spots as Record<string, { page: string; selector: string }>)[
       scenario.faults[fault].spot
     ]!
-    return { fault, page, selector, lost: costs[fault].conversionsLost.mean * scale }
+    return { fault, page, selector, lost: costs[fault].lost.night.mean * scale }
   })
 }
 
@@ -109,7 +123,6 @@ function report({
 const dayOf = (ms: number) => new Date(ms).toISOString().slice(0, 10)
 
 function siteFor(seed: number, causes: readonly CauseName[]) {
-  const goals = causes.includes('letters') ? [...GOAL_PAGES, '/contact/sent'] : GOAL_PAGES
   return {
     name: `World ${seed}${causes.length ? ', other causes' : ''}`,
     origins: ['http://127.0.0.1:4181'],
@@ -117,12 +130,6 @@ function siteFor(seed: number, causes: readonly CauseName[]) {
     currency: 'EUR',
     rates: [],
     sessionLimitMin: 30,
-    retentionDays: null,
-    recordingDays: null,
-    pageGroups: [
-      ...goals.map((pattern) => ({ name: GOAL, pattern })),
-      ...PAGES.map((pattern) => ({ name: pattern, pattern })),
-    ],
   }
 }
 

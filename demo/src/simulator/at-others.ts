@@ -171,7 +171,7 @@ export function atContact(stay: Stay): Next {
   visit.submit('#contact', button)
   const { intent, scenario } = stay
   if (scenario.causes.letters && (intent === 'book' || intent === 'hire'))
-    stay.converted = { kind: 'night', value: LETTER_WORTH }
+    stay.converted = { kind: 'letter', value: LETTER_WORTH }
   return '/contact/sent'
 }
 

@@ -117,7 +117,10 @@ function act(stay: Stay, address: string): Next {
 }
 
 function atEnd({ visit, converted }: Stay): Next {
-  const names = { night: 'night booked', hire: 'instrument reserved', membership: 'member joined' }
+  const names = {
+    ...{ night: 'night booked', hire: 'instrument reserved', membership: 'member joined' },
+    letter: 'booked by letter',
+  }
   if (converted)
     visit.report('action', { name: names[converted.kind], value: converted.value, currency: 'EUR' })
   visit.read(1, 0.6)

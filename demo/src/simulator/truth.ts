@@ -33,7 +33,7 @@ export interface Question {
 const NEXT_POPULATION = 1_000_003
 const DAYS = 60
 const END_MS = Date.UTC(2026, 5, 15)
-const KINDS = ['night', 'hire', 'membership'] as const
+const KINDS = ['night', 'hire', 'membership', 'letter'] as const
 
 interface Outcome {
   hit: Map<FaultName | DecoyName, number>
@@ -103,7 +103,7 @@ function visitorsOf(world: World, layouts: Layouts): number {
 
 /** The same visitors in every world, however many sessions they make of it. */
 function outcome(world: World, layouts: Layouts, visitors: number): Outcome {
-  const total: Outcome = { hit: new Map(), made: { night: 0, hire: 0, membership: 0 }, money: 0 }
+  const total: Outcome = { hit: new Map(), made: { night: 0, hire: 0, membership: 0, letter: 0 }, money: 0 }
   let seen = 0
   for (const sessions of simulateVisitors({ ...world, sessions: Infinity }, layouts)) {
     if (seen++ === visitors) break

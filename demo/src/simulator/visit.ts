@@ -17,7 +17,7 @@ export interface SimulatedDocument {
 
 /** What somebody did that is worth money. */
 export interface Conversion {
-  kind: 'night' | 'hire' | 'membership'
+  kind: 'night' | 'hire' | 'membership' | 'letter'
   /** in the site's currency */
   value: number
 }
