@@ -1,7 +1,9 @@
 import { expect, test } from '@playwright/test'
 import { ALL } from './all-days.ts'
 
-test('the costliest problem stands first with its price, and both groups behind it open', async ({ page }) => {
+test('the costliest problem stands first with its price, and both groups behind it open', async ({
+  page,
+}) => {
   await page.goto(`/fixes?${ALL}`)
   const found = page.getByRole('region', { name: 'Found in the data' })
   await expect(found).toContainText(/\d+ problems found that probably cost conversions, of [\d,]+ looked at/)
@@ -18,7 +20,9 @@ test('the costliest problem stands first with its price, and both groups behind 
   await page.keyboard.press('Escape')
 })
 
-test('a dead picture in a list costs bookings, though those who click on it convert more', async ({ request }) => {
+test('a dead picture in a list costs bookings, though those who click on it convert more', async ({
+  request,
+}) => {
   const lens = { from: '2000-01-01', to: '2100-01-01', devices: [] }
   const answer = await request.post('/api/v1/sites/quillmoor/candidates', { data: { lens } })
   const { candidates } = (await answer.json()) as {

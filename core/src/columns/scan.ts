@@ -20,6 +20,8 @@ export interface Scan<Spec, Found, Result> {
   pack?(found: Found): Found
   merge(a: Found, b: Found): Found
   finish(total: Found, spec: Spec): Result
+  /** the same in steps, where it takes long: whoever runs it may do something else after each */
+  finishInSteps?(total: Found, spec: Spec): Steps<Result>
   /** how several threads share the work of finishing, for what is large then */
   readonly parts?: FinishInParts<Spec, Found>
 }
@@ -37,6 +39,17 @@ export interface FinishInParts<Spec, Found> {
   finishPart(part: Found, spec: Spec): Found
   /** the finished parts, in order, as a whole */
   join(parts: readonly Found[]): Found
+}
+
+/** Work that pauses now and then and ends with a result. */
+export type Steps<Result> = Generator<undefined, Result, undefined>
+
+/** Goes through all steps without a pause. */
+export function atOnce<Result>(steps: Steps<Result>): Result {
+  for (;;) {
+    const step = steps.next()
+    if (step.done) return step.value
+  }
 }
 
 /** A scan of whatever kind, for what is done with all of them alike. */

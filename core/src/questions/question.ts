@@ -1,6 +1,6 @@
 import type { z } from 'zod'
 import type { Block } from '../columns/block.ts'
-import type { FinishInParts, Scan } from '../columns/scan.ts'
+import type { FinishInParts, Scan, Steps } from '../columns/scan.ts'
 import type { SessionSet } from '../columns/session-set.ts'
 import type { Names } from '../labels/names.ts'
 import type { Lens, Selection } from '../select/grammar/conditions.ts'
@@ -105,6 +105,7 @@ interface Declared<Asked extends z.ZodObject, Answer extends z.ZodType, Found, N
   pack?(found: Found): Found
   merge(a: Found, b: Found): Found
   finish(total: Found, spec: SpecOf<Asked, Needed>): Result
+  finishInSteps?(total: Found, spec: SpecOf<Asked, Needed>): Steps<Result>
   parts?: FinishInParts<SpecOf<Asked, Needed>, Found>
   table?(answer: z.output<Answer>): Row[]
 }

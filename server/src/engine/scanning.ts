@@ -61,13 +61,46 @@ export function finishedPart({ scan, spec }: Gathering, parts: readonly (object 
  * @param inParts  these are finished parts in order; else packed
  */
 export function finish(
-  { scan, spec }: Gathering,
+  gathering: Gathering,
   found: readonly (object | undefined)[],
   inParts = false,
 ): unknown {
+  const { scan, spec } = gathering
+  const whole = together(gathering, found, inParts)
+  return whole && scan.finish(whole, spec)
+}
+
+/**
+ * The same with pauses where it takes long, so that other questions are answered meanwhile.
+ *
+ * @param goOn  resolves when it may go on: false where nobody waits for the answer any more
+ * @see finish
+ */
+export async function finishWithPauses(
+  gathering: Gathering,
+  found: readonly (object | undefined)[],
+  inParts: boolean,
+  goOn: () => Promise<boolean>,
+): Promise<unknown> {
+  const { scan, spec } = gathering
+  if (!scan.finishInSteps) return finish(gathering, found, inParts)
+  const whole = together(gathering, found, inParts)
+  const steps = whole && scan.finishInSteps(whole, spec)
+  for (let step = steps?.next(); step; step = steps!.next()) {
+    if (step.done) return step.value
+    if (!(await goOn())) return undefined
+  }
+  return undefined
+}
+
+function together(
+  { scan }: Gathering,
+  found: readonly (object | undefined)[],
+  inParts: boolean,
+): object | undefined {
   const all = found.filter((one) => one !== undefined)
   if (!all.length) return undefined
-  return scan.finish(inParts ? scan.parts!.join(all) : all.reduce((a, b) => scan.merge(a, b)), spec)
+  return inParts ? scan.parts!.join(all) : all.reduce((a, b) => scan.merge(a, b))
 }
 
 /** Memory of the columns that lie directly in an object or in one that it holds: of those deeper down there are few. */

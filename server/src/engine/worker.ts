@@ -16,7 +16,7 @@ import {
 import { readChecked } from '../store/compression.ts'
 import { agreedCuts } from './cuts.ts'
 import type { Gathering } from './scanning.ts'
-import { addBlock, buffersIn, finish, finishedPart, packed, startGathering } from './scanning.ts'
+import { addBlock, buffersIn, finishedPart, finishWithPauses, packed, startGathering } from './scanning.ts'
 import { SharedSite } from './shared-sites.ts'
 import type { Share, ThreadAnswer, ThreadMessage } from './thread-messages.ts'
 
@@ -140,12 +140,17 @@ async function answer(message: Ask): Promise<void> {
       const failed = typeof part === 'string' ? part : errorIn(all)
       if (typeof part === 'string' || failed !== undefined) throw new Error(failed)
       const parts = Array.from({ length: threads }, (_, k) => (k === thread ? part.found : all[k]?.packed))
-      reply = { ask, result: finish(part, parts, cuts !== undefined) }
+      const flag = new Int32Array(message.stop)
+      const goOn = () => pause().then(() => Atomics.load(flag, 0) === 0)
+      reply = { ask, result: await finishWithPauses(part, parts, cuts !== undefined, goOn) }
     } catch (thrown) {
       reply = { ask, error: said(thrown) }
     }
   if (reply) port.postMessage(reply, 'result' in reply ? buffersIn(reply.result) : [])
 }
+
+/** Lets what has come meanwhile be done first. */
+const pause = () => new Promise<void>((resolve) => setTimeout(resolve, 1))
 
 /** What this thread has found, or what went wrong. */
 type Own = Gathering | string

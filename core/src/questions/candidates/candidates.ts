@@ -1,5 +1,7 @@
 import { z } from 'zod'
 import { KIND_CODE } from '../../columns/event-codes.ts'
+import type { Steps } from '../../columns/scan.ts'
+import { atOnce } from '../../columns/scan.ts'
 import { firstText } from '../../labels/first-text.ts'
 import { fromParts, toParts } from '../../labels/money.ts'
 import { sessionCount } from '../../select/session-count.ts'
@@ -7,12 +9,13 @@ import { selectionSchema } from '../../select/grammar/conditions.ts'
 import { amountReader } from '../../select/amounts.ts'
 import { eValue } from '../../stats/e-value.ts'
 import { countSchema } from '../../stats/rate.ts'
+import type { Context } from '../question.ts'
 import { question } from '../question.ts'
 import { CAUSES } from './cases.ts'
 import { DESIGNS } from './designs.ts'
 import type { Growing, Journeys } from './journeys.ts'
 import { addJourney, inOrder, joinJourneys, noJourneys, packJourneys } from './journeys.ts'
-import { priceAll } from './price-all.ts'
+import { priceInSteps } from './price-all.ts'
 import type { Ranked } from './rank.ts'
 import { HOW_MUCH, inWords, sessionsThatDidNot, sessionsThatMet, WHETHER } from './words.ts'
 
@@ -151,61 +154,67 @@ export const candidates = question({
     }
   },
 
-  finish(found, { names, goal, sessions: all }) {
-    const { groups, families, dictionaries } = names
-    const journeys = inOrder(packedOf(found))
-    const looked = journeys.sessions.id.length
-    const { ranked, conversions, considered, nameOf, membersOf } = priceAll(journeys, {
-      groups: groups.names.length,
-      goalGroup: groups.find(goal),
-      families: families.names,
-    })
-    const days = looked ? Math.max(1, (found.lastMs - found.firstMs) / DAY_MS) : 0
-    const scale = looked ? ((PER_DAYS / days) * all) / looked : 0
-    const each = found.valued ? fromParts(found.parts) / found.valued : null
-    const textOf = (family: number) => {
-      for (const member of membersOf(family)) if (found.texts.get(member)) return found.texts.get(member)!
-      return ''
-    }
-    return {
-      ...{ sessions: all, looked, conversions, days, considered },
-      candidates: ranked.slice(0, MOST_LISTED).map((one, i) => {
-        const price = scaled(one.price, scale)
-        const page = groups.names[one.trouble.group]!
-        const selector = nameOf(one.trouble.family)
-        const met = sessionsThatMet(
-          one.trouble.cause,
-          page,
-          selector,
-          [...membersOf(one.trouble.family)].map((family) => families.names[family]!),
-        )
-        return {
-          rank: i + 1,
-          page,
-          pattern: groups.patterns[one.trouble.group]!,
-          selector,
-          text: textOf(one.trouble.family),
-          kind: one.trouble.cause,
-          near: one.near,
-          name: dictionaries.name.values[one.trouble.name]!,
-          price,
-          money: each === null ? null : scaled(one.price, scale * each),
-          likely: one.likely * scale,
-          ...{ sure: one.sure, confident: one.confident, design: one.design, agree: one.agree },
-          ...{ met, others: sessionsThatDidNot(met, page), exposed: one.exposed, controls: one.controls },
-          ...{ expected: one.expected, carriedOn: one.carriedOn },
-          worth: one.worth,
-          plain: scaled(one.missing, scale),
-          eValue: evidence(one),
-          moreSessions: one.sure > 0.95 ? null : moreNeeded(one, all),
-          ...inWords(one),
-        }
-      }),
-    }
-  },
+  finish: (found, spec) => atOnce(inSteps(found, spec)),
+  finishInSteps: inSteps,
 
   table: ({ candidates: rows }) => rows.map(({ met: _met, others: _others, ...row }) => row),
 })
+
+function* inSteps(
+  found: CandidatesFound,
+  { names, goal, sessions: all }: Context & { sessions: number },
+): Steps<z.input<typeof answerSchema>> {
+  const { groups, families, dictionaries } = names
+  const journeys = inOrder(packedOf(found))
+  const looked = journeys.sessions.id.length
+  const { ranked, conversions, considered, nameOf, membersOf } = yield* priceInSteps(journeys, {
+    groups: groups.names.length,
+    goalGroup: groups.find(goal),
+    families: families.names,
+  })
+  const days = looked ? Math.max(1, (found.lastMs - found.firstMs) / DAY_MS) : 0
+  const scale = looked ? ((PER_DAYS / days) * all) / looked : 0
+  const each = found.valued ? fromParts(found.parts) / found.valued : null
+  const textOf = (family: number) => {
+    for (const member of membersOf(family)) if (found.texts.get(member)) return found.texts.get(member)!
+    return ''
+  }
+  return {
+    ...{ sessions: all, looked, conversions, days, considered },
+    candidates: ranked.slice(0, MOST_LISTED).map((one, i) => {
+      const price = scaled(one.price, scale)
+      const page = groups.names[one.trouble.group]!
+      const selector = nameOf(one.trouble.family)
+      const met = sessionsThatMet(
+        one.trouble.cause,
+        page,
+        selector,
+        [...membersOf(one.trouble.family)].map((family) => families.names[family]!),
+      )
+      return {
+        rank: i + 1,
+        page,
+        pattern: groups.patterns[one.trouble.group]!,
+        selector,
+        text: textOf(one.trouble.family),
+        kind: one.trouble.cause,
+        near: one.near,
+        name: dictionaries.name.values[one.trouble.name]!,
+        price,
+        money: each === null ? null : scaled(one.price, scale * each),
+        likely: one.likely * scale,
+        ...{ sure: one.sure, confident: one.confident, design: one.design, agree: one.agree },
+        ...{ met, others: sessionsThatDidNot(met, page), exposed: one.exposed, controls: one.controls },
+        ...{ expected: one.expected, carriedOn: one.carriedOn },
+        worth: one.worth,
+        plain: scaled(one.missing, scale),
+        eValue: evidence(one),
+        moreSessions: one.sure > 0.95 ? null : moreNeeded(one, all),
+        ...inWords(one),
+      }
+    }),
+  }
+}
 
 function packedOf({ growing, packed }: CandidatesFound): Journeys {
   return packed ?? packJourneys(growing!)

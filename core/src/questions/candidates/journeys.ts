@@ -127,7 +127,10 @@ export function inOrder(journeys: Journeys): Journeys {
     }
   return eachColumn((table, column) => {
     const from = (journeys as unknown as Tables<Float64Array>)[table]![column]!
-    return Float64Array.from(places[table as keyof typeof places], (at) => from[at]!)
+    const place = places[table as keyof typeof places]
+    const to = new Float64Array(place.length)
+    for (let i = 0; i < to.length; i++) to[i] = from[place[i]!]!
+    return to
   })
 }
 

@@ -1,3 +1,4 @@
+import type { Steps } from '../../columns/scan.ts'
 import { DEVICE_CLASSES } from '../../events/line.ts'
 import { fitLogistic, logit } from '../../stats/logistic.ts'
 import { DID } from './journeys.ts'
@@ -29,20 +30,20 @@ const TABLET = DEVICE_CLASSES.indexOf('tablet') + 1
  * Who people are, learned from before a view: logistic regressions pooled over all pages, then refitted for each page
  * around the pooled coefficients.
  */
-export function outlookOf(stages: Stages): Outlook {
+export function* outlookInSteps(stages: Stages): Steps<Outlook> {
   const { on, won } = stages
   const features = featuresOf(stages)
   const all = Uint32Array.from(on, (_, v) => v)
   return {
-    on: fitByPage(stages, features, on, all, 0.25),
-    wonIfOn: fitByPage(
+    on: yield* fitByPage(stages, features, on, all, 0.25),
+    wonIfOn: yield* fitByPage(
       stages,
       features,
       won,
       all.filter((v) => on[v] === 1),
       0.25,
     ),
-    wonIfNot: fitByPage(
+    wonIfNot: yield* fitByPage(
       stages,
       features,
       won,
@@ -53,13 +54,13 @@ export function outlookOf(stages: Stages): Outlook {
 }
 
 /** Log odds for every view, from a model fitted on some of them. */
-function fitByPage(
+function* fitByPage(
   { journeys: { views } }: Stages,
   features: Float64Array,
   outcome: Uint8Array,
   of: Uint32Array,
   looseness: number,
-): Float64Array {
+): Steps<Float64Array> {
   const group = views.group
   const groups = new Map<number, number[]>()
   for (const v of of) {
@@ -88,6 +89,7 @@ function fitByPage(
   const byPage = new Map<number, Float64Array>()
   for (const [key, own] of groups) {
     if (own.length < LEAST_ROWS_A_PAGE) continue
+    yield
     const some = everyNth(own, MOST_ROWS_A_PAGE)
     const sd = new Float64Array(K + 1).fill(looseness)
     sd[K] = 2

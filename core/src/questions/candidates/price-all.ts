@@ -1,3 +1,4 @@
+import type { Steps } from '../../columns/scan.ts'
 import type { Journeys } from './journeys.ts'
 import type { Alike } from './cases.ts'
 import { alikeOf, casesOf } from './cases.ts'
@@ -6,7 +7,7 @@ import { priceTrouble } from './designs.ts'
 import { givenUpFields } from './in-forms.ts'
 import { outOfSight, screensApart } from './in-sight.ts'
 import { becameSlow } from './in-time.ts'
-import { outlookOf } from './outlook.ts'
+import { outlookInSteps } from './outlook.ts'
 import type { Ranked } from './rank.ts'
 import { rankOf } from './rank.ts'
 import { shuttlesOf } from './shuttles.ts'
@@ -34,13 +35,18 @@ export interface PricedSite extends Pick<Alike, 'nameOf' | 'membersOf'> {
 }
 
 /** Finds and prices the troubles of a site. Complexity: views × (features of an outlook)², and for each trouble its controls. */
-export function priceAll(journeys: Journeys, { groups, goalGroup, families }: SiteNames): PricedSite {
+export function* priceInSteps(
+  journeys: Journeys,
+  { groups, goalGroup, families }: SiteNames,
+): Steps<PricedSite> {
   const stages = stagesOf(journeys, groups, goalGroup)
   const { conversions } = stages
+  yield
   const alike = alikeOf(stages, families)
   const { nameOf, membersOf } = alike
   if (!conversions) return { ...{ ranked: [], all: [], conversions, considered: 0 }, nameOf, membersOf }
   const found = casesOf(stages, alike)
+  yield
   const viewsOf = new Map<number, number[]>()
   journeys.views.group.forEach((group, v) => {
     const own = viewsOf.get(group)
@@ -48,7 +54,7 @@ export function priceAll(journeys: Journeys, { groups, goalGroup, families }: Si
     else viewsOf.set(group, [v])
   })
   const site: Site = {
-    ...{ stages, outlook: outlookOf(stages), found, viewsOf, nameOf },
+    ...{ stages, outlook: yield* outlookInSteps(stages), found, viewsOf, nameOf },
     stepsFrom: stepsFrom(stages),
   }
   const least = Math.max(LEAST_SESSIONS, LEAST_REACH * conversions)
@@ -57,13 +63,16 @@ export function priceAll(journeys: Journeys, { groups, goalGroup, families }: Si
     if (trouble.cases.length < least || trouble.group === goalGroup || trouble.group === 0) continue
     const priced = priceTrouble(site, trouble)
     if (priced) all.push(priced)
+    yield
   }
   const apart = screensApart(site)
   for (const group of viewsOf.keys()) {
     if (group === goalGroup || group === 0) continue
     const slow = becameSlow(site, group)
     if (slow) all.push(slow)
+    yield
     all.push(...outOfSight(site, group, apart), ...givenUpFields(site, group))
+    yield
   }
   return {
     ...{ ranked: rankOf(all, conversions), all, conversions, considered: all.length },
