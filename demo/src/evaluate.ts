@@ -142,7 +142,11 @@ function asker(base: string): Ask & { base?: string } {
       method,
       ...(body !== undefined && { body: stream ? (Readable.toWeb(body) as never) : JSON.stringify(body) }),
       ...(stream && { duplex: 'half' }),
-      headers: { 'content-type': stream ? 'application/octet-stream' : 'application/json' },
+      // Between two questions minutes pass: no connection is kept.
+      headers: {
+        'content-type': stream ? 'application/octet-stream' : 'application/json',
+        connection: 'close',
+      },
     })
     const answer = (await response.json()) as T & { detail?: string }
     if (!response.ok) throw new Error(`${method} ${path}: ${answer.detail ?? response.status}`)
