@@ -44,6 +44,10 @@ await picture('friction', '/friction')
 await picture('kind', '/friction/slow%20page', (page) => page.getByRole('spinbutton').fill('2500'))
 await picture('strain', '/friction/strain')
 await picture('reach', '/pages?page=An+instrument&map=reach&device=mobile')
+const allDays = 'from=2020-01-01&to=2035-12-31'
+await picture('fixes', `/fixes?${allDays}`, (page) =>
+  page.getByRole('table', { name: 'Problems found in the data' }).waitFor({ timeout: 120_000 }),
+)
 await picture('setup', '/setup')
 await picture('labels', '/labels')
 // A segment to show: phones that dropped off at the details form.

@@ -42,6 +42,8 @@ const SHOWS_AS: Record<FaultName, readonly string[]> = {
   seatZone: ['dead click', 'near miss'],
   longForm: ['given up at field', 'corrected field'],
 }
+/** Some faults lie at a second element as well. */
+const LIES_ALSO_AT: Partial<Record<FaultName, string>> = { seatZone: 'div.dome' }
 /** Faults of a whole page have no element. */
 const OF_PAGE: ReadonlySet<FaultName> = new Set<FaultName>(['slowPage', 'deadEndSearch', 'shuttle'])
 
@@ -54,7 +56,9 @@ export function faultOf(candidate: Answered, truth: readonly True[]): True | und
     if (OF_PAGE.has(fault)) return true
     const found = plain(candidate.selector)
     // What is left out of the front of a selector was the same for all elements of the page.
-    return found === selector || found.endsWith(` ${selector}`)
+    return [selector, LIES_ALSO_AT[fault]].some(
+      (one) => one !== undefined && (found === one || found.endsWith(` ${one}`)),
+    )
   })
 }
 

@@ -1,15 +1,27 @@
-import type { Candidate, Selection } from '@dust-trail/core'
+import type { Candidate, Selection, SignalKind } from '@dust-trail/core'
 import { questions } from '@dust-trail/core'
 import { useQuestion } from '../../api/use-question.ts'
 import { useLens } from '../../app/lens.ts'
 import { count } from '../../ui/format.ts'
 import { Failure, Loading } from '../../ui/states.tsx'
 
+/** Signals that are told of something else than what was tried: a form for its button, a page for what is slow. */
+const TOLD_OF_ANOTHER: Partial<Record<SignalKind, readonly Candidate['kind'][]>> = {
+  'failed submit': ['refused form'],
+  'slow page': ['slow page', 'became slow'],
+}
+const withoutPlaces = (selector: string) => selector.replaceAll(/:nth-of-type\(\d+\)/g, '')
+
 /** The candidate that a problem is, among those that were priced. */
 export function candidateFor(candidates: readonly Candidate[], problem: Selection): Candidate | undefined {
-  if (problem.type !== 'signal' && problem.type !== 'clicks') return undefined
-  const { page, selector } = problem
-  return selector ? candidates.find((one) => one.page === page && one.selector === selector) : undefined
+  const same = JSON.stringify(problem)
+  const exact = candidates.find(({ met }) => JSON.stringify(met) === same)
+  if (exact || (problem.type !== 'signal' && problem.type !== 'clicks')) return exact
+  const here = candidates.filter(({ page }) => page === problem.page)
+  const kinds = problem.type === 'signal' ? TOLD_OF_ANOTHER[problem.kind] : undefined
+  if (kinds) return here.find(({ kind }) => kinds.includes(kind))
+  const element = withoutPlaces(problem.selector ?? '')
+  return element ? here.find(({ selector }) => withoutPlaces(selector) === element) : undefined
 }
 
 /** What a problem costs, by comparison with people who were at the same point; says so where it is not among those that cost. */

@@ -45,13 +45,14 @@ export function FoundProblems() {
       opens: true,
       least: 190,
     },
-    { id: 'page', head: 'Page', value: ({ page }) => page, width: 150, folds: 3 },
+    { id: 'page', head: 'Page', value: ({ page }) => page, width: 144, folds: 3 },
     {
       id: 'price',
-      head: 'Conversions lost in 30 days, 95 % interval',
+      head: 'Conversions lost in 30 days',
+      words: 'Conversions lost in 30 days, 95 % interval',
       cell: ({ price }) => <PriceBar value={price.value} low={price.low} high={price.high} most={most} />,
       value: ({ price }) => price.value,
-      width: 280,
+      width: 262,
     },
     {
       id: 'money',
@@ -62,7 +63,7 @@ export function FoundProblems() {
       title: ({ money }) =>
         money ? `${count(Math.round(money.low))} to ${count(Math.round(money.high))} ${site.currency}` : '',
       numeric: true,
-      width: 90,
+      width: 80,
       folds: 4,
     },
     {
@@ -76,7 +77,7 @@ export function FoundProblems() {
       ),
       value: ({ sure }) => sure,
       title: (row) => sureWords(row),
-      width: 150,
+      width: 146,
     },
     {
       id: 'met',
@@ -84,7 +85,7 @@ export function FoundProblems() {
       cell: ({ exposed }) => count(exposed),
       value: ({ exposed }) => exposed,
       numeric: true,
-      width: 76,
+      width: 70,
       folds: 1,
     },
     {
@@ -99,7 +100,7 @@ export function FoundProblems() {
       value: ({ carriedOn, expected }) => carriedOn - expected,
       title: ({ compared }) => compared,
       numeric: true,
-      width: 132,
+      width: 128,
       folds: 2,
     },
     {
