@@ -11,6 +11,7 @@ import { eValue } from '../../stats/e-value.ts'
 import { countSchema } from '../../stats/rate.ts'
 import type { Context } from '../question.ts'
 import { question } from '../question.ts'
+import type { Cause } from './cases.ts'
 import { CAUSES } from './cases.ts'
 import { DESIGNS } from './designs.ts'
 import type { Growing, Journeys } from './journeys.ts'
@@ -22,6 +23,7 @@ import { HOW_MUCH, inWords, sessionsThatDidNot, sessionsThatMet, WHETHER } from 
 /** With more sessions, those of some visitors stand for all: prices get no better, and a million take minutes. */
 const MOST_SESSIONS = 100_000
 const MOST_LISTED = 50
+const MOST_UNPRICED = 10
 const PER_DAYS = 30
 const DAY_MS = 86_400_000
 
@@ -45,6 +47,19 @@ const answerSchema = z.object({
   conversions: countSchema.describe('of the sessions that were looked at'),
   days: z.number().describe('from the first to the last of them'),
   considered: countSchema.describe('candidates that enough sessions met'),
+  unpriced: z
+    .array(
+      z.object({
+        page: z.string(),
+        selector: z.string(),
+        text: z.string(),
+        kind: z.enum(CAUSES),
+        name: z.string(),
+        sessions: countSchema.describe('that met it, of those that were looked at'),
+        met: selectionSchema,
+      }),
+    )
+    .describe('what befalls everybody alike: reach without a price, since there is nobody to compare with'),
   candidates: z.array(
     z.object({
       rank: countSchema,
@@ -167,7 +182,7 @@ function* inSteps(
   const { groups, families, dictionaries } = names
   const journeys = inOrder(packedOf(found))
   const looked = journeys.sessions.id.length
-  const { ranked, conversions, considered, nameOf, membersOf } = yield* priceInSteps(journeys, {
+  const { ranked, conversions, considered, unpriced, nameOf, membersOf } = yield* priceInSteps(journeys, {
     groups: groups.names.length,
     goalGroup: groups.find(goal),
     families: families.names,
@@ -175,22 +190,26 @@ function* inSteps(
   const days = looked ? Math.max(1, (found.lastMs - found.firstMs) / DAY_MS) : 0
   const scale = looked ? ((PER_DAYS / days) * all) / looked : 0
   const each = found.valued ? fromParts(found.parts) / found.valued : null
+  const placeOf = ({ cause, group, family }: { cause: Cause; group: number; family: number }) => {
+    const page = groups.names[group]!
+    const selector = nameOf(family)
+    const members = [...membersOf(family)].map((one) => families.names[one]!)
+    return { page, selector, met: sessionsThatMet(cause, page, selector, members) }
+  }
   const textOf = (family: number) => {
     for (const member of membersOf(family)) if (found.texts.get(member)) return found.texts.get(member)!
     return ''
   }
   return {
     ...{ sessions: all, looked, conversions, days, considered },
+    unpriced: unpriced.slice(0, MOST_UNPRICED).map((one) => ({
+      ...placeOf(one),
+      ...{ text: textOf(one.family), kind: one.cause, sessions: one.sessions },
+      name: dictionaries.name.values[one.name]!,
+    })),
     candidates: ranked.slice(0, MOST_LISTED).map((one, i) => {
       const price = scaled(one.price, scale)
-      const page = groups.names[one.trouble.group]!
-      const selector = nameOf(one.trouble.family)
-      const met = sessionsThatMet(
-        one.trouble.cause,
-        page,
-        selector,
-        [...membersOf(one.trouble.family)].map((family) => families.names[family]!),
-      )
+      const { page, selector, met } = placeOf(one.trouble)
       return {
         rank: i + 1,
         page,

@@ -24,7 +24,7 @@ const LANDMARK = 0.8
  *
  * @see Anderson, Cain, Gelber (1983), J. Clin. Oncol. 1:710 (landmark analysis, against the time that seeing takes; from memory)
  */
-export function outOfSight(site: Site, group: number, apart: ScreensApart): Priced[] {
+export function outOfSight(site: Site, group: number, apart: ScreensApart): Priced[] | { unseen: Unseen } {
   const { stages, viewsOf } = site
   const { sessions } = stages.journeys
   const family = leadingOn(site, group)
@@ -39,10 +39,31 @@ export function outOfSight(site: Site, group: number, apart: ScreensApart): Pric
   const across = acrossScreens(site, group, family, byDevice, apart)
   // Where hardly any phone ever shows it, those who see it on a phone are nobody to compare with.
   if (across && shareShown(stages, byDevice.get(PHONE) ?? [], family) < HARDLY_EVER) return [across]
-  return [across, byLandmark(site, group, family, byDevice)]
+  const priced = [across, byLandmark(site, group, family, byDevice)]
     .filter((one) => one !== undefined)
     .sort((a, b) => a.loss.sd - b.loss.sd)
     .slice(0, 1)
+  const unseen = priced.length ? 0 : neverShown(site, group, family)
+  return unseen ? { unseen: { cause: 'out of sight', group, family, name: 0, sessions: unseen } } : priced
+}
+
+/** A call to action that most never see, with nobody to compare them with. */
+interface Unseen {
+  cause: 'out of sight'
+  group: number
+  family: number
+  name: 0
+  sessions: number
+}
+
+/** Sessions that viewed a page and never saw something on it, where most do not; else 0. */
+function neverShown({ stages, viewsOf }: Site, group: number, family: number): number {
+  const views = viewsOf.get(group) ?? []
+  if (!(shareShown(stages, views, family) < 0.5)) return 0
+  const saw = (v: number) => shareShown(stages, [v], family) > 0
+  const sessions = new Set(views.map((v) => stages.sessionOf[v]!))
+  for (const v of views) if (saw(v)) sessions.delete(stages.sessionOf[v]!)
+  return sessions.size
 }
 
 /** Who had not seen it by a landmark, beside who had. */

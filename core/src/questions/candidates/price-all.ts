@@ -1,6 +1,6 @@
 import type { Steps } from '../../columns/scan.ts'
 import type { Journeys } from './journeys.ts'
-import type { Alike } from './cases.ts'
+import type { Alike, Trouble } from './cases.ts'
 import { alikeOf, casesOf } from './cases.ts'
 import type { Priced, Site } from './designs.ts'
 import { priceTrouble } from './designs.ts'
@@ -32,6 +32,12 @@ export interface PricedSite extends Pick<Alike, 'nameOf' | 'membersOf'> {
   all: Priced[]
   conversions: number
   considered: number
+  /** with nobody to compare with, since they befall everybody: those that most sessions met first */
+  unpriced: Unpriced[]
+}
+
+export interface Unpriced extends Pick<Trouble, 'cause' | 'group' | 'family' | 'name'> {
+  sessions: number
 }
 
 /** Finds and prices the troubles of a site. Complexity: views × (features of an outlook)², and for each trouble its controls. */
@@ -44,7 +50,8 @@ export function* priceInSteps(
   yield
   const alike = alikeOf(stages, families)
   const { nameOf, membersOf } = alike
-  if (!conversions) return { ...{ ranked: [], all: [], conversions, considered: 0 }, nameOf, membersOf }
+  if (!conversions)
+    return { ...{ ranked: [], all: [], conversions, considered: 0, unpriced: [] }, nameOf, membersOf }
   const found = casesOf(stages, alike)
   yield
   const viewsOf = new Map<number, number[]>()
@@ -59,10 +66,12 @@ export function* priceInSteps(
   }
   const least = Math.max(LEAST_SESSIONS, LEAST_REACH * conversions)
   const all: Priced[] = []
+  const unpriced: Unpriced[] = []
   for (const trouble of [...found.troubles.values(), ...shuttlesOf(site)]) {
     if (trouble.cases.length < least || trouble.group === goalGroup || trouble.group === 0) continue
     const priced = priceTrouble(site, trouble)
     if (priced) all.push(priced)
+    else unpriced.push({ ...trouble, sessions: trouble.cases.length })
     yield
   }
   const apart = screensApart(site)
@@ -71,11 +80,18 @@ export function* priceInSteps(
     const slow = becameSlow(site, group)
     if (slow) all.push(slow)
     yield
-    all.push(...outOfSight(site, group, apart), ...givenUpFields(site, group))
+    const sight = outOfSight(site, group, apart)
+    if ('unseen' in sight) unpriced.push(sight.unseen)
+    else all.push(...sight)
+    all.push(...givenUpFields(site, group))
     yield
   }
   return {
     ...{ ranked: rankOf(all, conversions), all, conversions, considered: all.length },
+    unpriced: unpriced.sort(
+      (a, b) =>
+        b.sessions - a.sessions || a.group - b.group || a.family - b.family || a.cause.localeCompare(b.cause),
+    ),
     nameOf,
     membersOf,
   }

@@ -1,5 +1,6 @@
 import type { Candidate } from '@dust-trail/core'
 import { questions } from '@dust-trail/core'
+import { Fragment } from 'react'
 import { useQuestion } from '../../api/use-question.ts'
 import { useLens, useSite } from '../../app/lens.ts'
 import { useSelection } from '../../closeup/use-selection.ts'
@@ -21,7 +22,10 @@ const KIND_WORDS: Record<Candidate['kind'], string> = {
 }
 
 /** What a candidate is, in a phrase. */
-export function candidateWords({ kind, text, selector, name, near }: Candidate): string {
+export function candidateWords(
+  one: Pick<Candidate, 'kind' | 'text' | 'selector' | 'name'> & { near?: boolean },
+): string {
+  const { kind, text, selector, name, near } = one
   const what = near && kind === 'dead click' ? 'Hit just beside it' : KIND_WORDS[kind]
   if (selector) return `${what}: ${elementName(text, selector)}`
   return name ? `${what}: ${name}` : what
@@ -148,6 +152,21 @@ export function FoundProblems() {
               </Empty>
             )}
           </div>
+          {data.unpriced.length > 0 && (
+            <p className="mt-2 text-ink-soft">
+              Without a price, since there is nobody to compare with:{' '}
+              {data.unpriced.map((one, i) => (
+                <Fragment key={i}>
+                  {i > 0 && '; '}
+                  <LinkButton onClick={() => setSelection(one.met)}>
+                    {candidateWords(one)}, {one.page}
+                  </LinkButton>{' '}
+                  ({plural(one.sessions, 'session')})
+                </Fragment>
+              ))}
+              .
+            </p>
+          )}
         </Settling>
       )}
     </section>
