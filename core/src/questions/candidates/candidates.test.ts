@@ -1,21 +1,10 @@
 import { describe, expect, it } from 'vitest'
 import { SessionSet } from '../../columns/session-set.ts'
 import type { Line } from '../../events/line.ts'
-import { Dictionaries } from '../../columns/dictionaries.ts'
-import { buildBlock } from '../../signals/blocks.ts'
-import { about, answerTo, namesOf, rowsOf } from '../../testing/world.ts'
+import { dice } from '../../testing/dice.ts'
+import { pricesIn, visited } from '../../testing/priced.ts'
+import { about, answerTo } from '../../testing/world.ts'
 import { candidates } from './candidates.ts'
-
-/** Numbers from 0 to below 1, the same each time. @see Steele, Lea, Flood (2014), OOPSLA (mixing; from memory) */
-function dice(seed: number): () => number {
-  let state = seed
-  return () => {
-    state = (state + 0x9e3779b9) | 0
-    let h = Math.imul(state ^ (state >>> 16), 0x21f0aaad)
-    h = Math.imul(h ^ (h >>> 15), 0x735a2d97)
-    return ((h ^ (h >>> 15)) >>> 0) / 4_294_967_296
-  }
-}
 
 interface Shop {
   sessions: number
@@ -68,23 +57,10 @@ function shop({ sessions, seed, fails, givesUp }: Shop): { lines: Line[][]; lost
   return { lines, lost }
 }
 
-/** Each session by a visitor of its own. */
-function visited(lines: Line[][]) {
-  const dictionaries = new Dictionaries()
-  const rows = rowsOf(lines).map((row, i) => ({ ...row, visitor: `v${i}`, returning: false }))
-  return { block: buildBlock(rows, dictionaries), names: namesOf(dictionaries) }
-}
-
-function ask(lines: Line[][], goal = '/done') {
-  const { block, names } = visited(lines)
-  const asked = { ...about(names, { goal }), sessions: lines.length }
-  return answerTo(candidates, [{ block, sessions: SessionSet.all(block.sessions.count) }], {}, asked as never)
-}
-
 describe('candidates', () => {
   it('finds a button that fails and what it costs, and is not misled by what the eager do', () => {
     const { lines, lost } = shop({ sessions: 6000, seed: 11, fails: 0.3, givesUp: 0.5 })
-    const { candidates: found, conversions, days } = ask(lines)
+    const { candidates: found, conversions, days } = pricesIn(lines)
     expect(conversions).toBeGreaterThan(800)
     const [first] = found
     expect(first).toMatchObject({
@@ -107,20 +83,20 @@ describe('candidates', () => {
 
   it('knows what a button costs that fails for everybody at first', () => {
     const { lines, lost } = shop({ sessions: 5000, seed: 5, fails: 1, givesUp: 0.3 })
-    const { candidates: found, days } = ask(lines)
+    const { candidates: found, days } = pricesIn(lines)
     expect(found[0]).toMatchObject({ selector: 'button.buy', confident: true })
     expect(Math.abs(found[0]!.price.value / ((lost * 30) / days) - 1)).toBeLessThan(0.2)
   })
 
   it('lists nothing where nothing costs anything', () => {
     const { lines } = shop({ sessions: 4000, seed: 3, fails: 0.3, givesUp: 0 })
-    expect(ask(lines).candidates.filter(({ confident }) => confident)).toEqual([])
+    expect(pricesIn(lines).candidates.filter(({ confident }) => confident)).toEqual([])
   })
 
   it('says that there is nothing to price by without a goal, and without sessions', () => {
     const { lines } = shop({ sessions: 200, seed: 3, fails: 0.3, givesUp: 0.5 })
-    expect(ask(lines, '')).toMatchObject({ conversions: 0, candidates: [] })
-    expect(ask([])).toMatchObject({ sessions: 0, looked: 0, conversions: 0, candidates: [] })
+    expect(pricesIn(lines, '')).toMatchObject({ conversions: 0, candidates: [] })
+    expect(pricesIn([])).toMatchObject({ sessions: 0, looked: 0, conversions: 0, candidates: [] })
   })
 
   it('answers the same however the sessions are cut into blocks, and in whatever order they come', () => {

@@ -12,7 +12,7 @@ import { doneBefore } from './stages.ts'
 
 /** With whom those who met a trouble were compared. */
 export const DESIGNS = [
-  ...(['attempt', 'instead', 'link', 'page', 'change', 'sight', 'screens', 'fields'] as const),
+  ...(['attempt', 'itself', 'instead', 'link', 'page', 'change', 'sight', 'screens', 'fields'] as const),
 ] as const
 export type Design = (typeof DESIGNS)[number]
 
@@ -97,7 +97,7 @@ function byItself(site: Site, trouble: Trouble): Priced | undefined {
     expected: comparison.expected.map(() => share),
     covariance: comparison.covariance.map(() => 0),
   }
-  return priced(trouble, 'attempt', sure, lossOf(sure, stages.on, { value: 0, sd: 0.3 }))
+  return priced(trouble, 'itself', sure, lossOf(sure, stages.on, { value: 0, sd: 0.3 }))
 }
 
 function without(stages: Stages, cases: readonly Case[], trouble: Trouble): Case[] {
@@ -187,6 +187,9 @@ interface Half {
   here: Estimate
 }
 
+/** So many of those who take a link that is whole are further then. */
+const ARRIVES = 0.95
+
 /** A link that led nowhere: without the trouble those who took it would have been further, unless it leads to nothing that matters. */
 function byLink(site: Site, trouble: Trouble): Priced | undefined {
   const { stages, found } = site
@@ -197,18 +200,16 @@ function byLink(site: Site, trouble: Trouble): Priced | undefined {
   if (!page) return undefined
   const arrives: Comparison = {
     ...page,
-    odds: page.odds.map(() => logit(0.95)),
+    odds: page.odds.map(() => logit(ARRIVES)),
     covariance: new Float64Array(36),
   }
   const share = noAttempt(page.here, 0.5)
   const other = lossOf(page, stages.on, otherPeople(page, site.stepsFrom(trouble.group)))
   const loss = lossOf(arrives, stages.on, { value: 0, sd: 0.5 })
-  return priced(
-    trouble,
-    'link',
-    { ...arrives, expected: page.expected.map(() => 0.95) },
-    mixture(share, other, loss),
-  )
+  const mixed = mixture(share, other, loss)
+  const told = { ...arrives, expected: page.expected.map(() => ARRIVES) }
+  // Those who did not take it convert far less: conversions tell nothing of those who did.
+  return priced(trouble, 'link', { ...told, missing: { value: mixed.value, sd: Infinity } }, mixed)
 }
 
 /**

@@ -30,14 +30,26 @@ const FAILED_ACT: ReadonlySet<Cause> = new Set<Cause>([
 ])
 /** Those who were compared had tried the same thing: conversions tell of them, too. */
 const TRIED: ReadonlySet<Design> = new Set<Design>(['attempt', 'instead'])
+/** All who carried on had met it as well: what harm it leaves behind does not show. */
+const ALL_HARMED: ReadonlySet<Design> = new Set<Design>(['itself', 'link', 'fields'])
+const HARM_UNKNOWN = 0.12
+const BESIDE_OTHERS: ReadonlySet<Design> = new Set<Design>(['page', 'sight'])
 const NATURAL: ReadonlySet<Design> = new Set<Design>(['change'])
 
 /** Ranks candidates of a site with so many conversions. */
 export function rankOf(all: readonly Priced[], conversions: number): Ranked[] {
   const ratio = worthOfLost(all)
   const adjusted = all.map((one) => {
-    const factor = one.design === 'page' || one.design === 'sight' || one.design === 'change' ? 1 : ratio
-    const byOn: Estimate = { value: one.loss.value * factor, sd: one.loss.sd * factor }
+    // Where others were compared than those who tried, giving up has taken the less eager already.
+    const factor = BESIDE_OTHERS.has(one.design) ? Math.max(1, ratio.value) : ratio.value
+    const byOn: Estimate = {
+      value: one.loss.value * factor,
+      sd: Math.hypot(
+        one.loss.sd * factor,
+        one.loss.value * ratio.sd,
+        ALL_HARMED.has(one.design) ? one.loss.value * HARM_UNKNOWN : 0,
+      ),
+    }
     return { ...one, ...together(byOn, one) }
   })
   const kept = oneOfEach(adjusted)
@@ -81,21 +93,26 @@ function together(byOn: Estimate, { missing, design }: Priced): { price: Estimat
 
 /**
  * Who gave up over a trouble was not as likely to convert as who carried on, and who carried on may have suffered: over all
- * attempts of the site, conversions that are missing for each that carrying on tells. Belief before the data: N(0.93, 0.12²).
+ * attempts of the site, conversions that are missing for each that carrying on tells.
  */
-function worthOfLost(all: readonly Priced[]): number {
+function worthOfLost(all: readonly Priced[]): Estimate {
   let [on, missing, variance] = [0, 0, 0]
   for (const { design, loss, missing: own } of all) {
-    if (!TRIED.has(design)) continue
-    if (loss.value < 2 * loss.sd) continue
+    if (!TRIED.has(design) || loss.value < 2 * loss.sd) continue
     on += loss.value
     missing += own.value
     variance += own.sd ** 2
   }
-  if (on <= 0) return 0.93
-  const [known, believed] = [on ** 2 / variance, 1 / 0.12 ** 2]
-  return ((missing / on) * known + 0.93 * believed) / (known + believed)
+  const believed = 1 / RATIO.sd ** 2
+  if (on <= 0) return RATIO
+  const known = on ** 2 / variance
+  return {
+    value: ((missing / on) * known + RATIO.value * believed) / (known + believed),
+    sd: 1 / Math.sqrt(known + believed),
+  }
 }
+/** Believed before the data: those who give up are a little less eager, and harm may last. */
+const RATIO: Estimate = { value: 0.95, sd: 0.15 }
 
 const GROUP_RARE = 0.5
 type Prior = { none: number; costs: number[]; gains: number }
@@ -103,7 +120,7 @@ type Prior = { none: number; costs: number[]; gains: number }
 /** Candidates that are alike in how many of them cost anything. */
 function groupOf({ design, exposed, controls, tried, trouble }: Priced): string {
   if (trouble.cause === 'corrected field') return 'corrected field'
-  if (design === 'instead') return 'attempt'
+  if (design === 'instead' || design === 'itself') return 'attempt'
   if (design !== 'page') return design
   if (tried) return 'page, tried'
   return exposed > GROUP_RARE * controls ? 'page, often' : 'page, rare'
@@ -189,7 +206,7 @@ function posterior(price: Estimate, prior: Prior, conversions: number): { likely
   }
 }
 
-const SPEAKS_FIRST: readonly Design[] = ['attempt', 'instead', 'change', 'fields', 'link']
+const SPEAKS_FIRST: readonly Design[] = ['attempt', 'itself', 'instead', 'change', 'fields', 'link']
 
 /** Same thing on the same page, most of the smaller one’s views shared: one finding, told by the better comparison. */
 function oneOfEach<P extends Priced & { price: Estimate }>(all: readonly P[]): P[] {

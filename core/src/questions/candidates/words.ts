@@ -93,6 +93,8 @@ function comparedWith(design: Design, exposed: number, controls: number): string
   switch (design) {
     case 'attempt':
       return `${met}, beside ${controls} that tried the same and had no trouble`
+    case 'itself':
+      return `${met}, as if it had worked at once: of the ${controls} for whom it did in the end nearly all carried on`
     case 'instead':
       return `${met}, beside ${controls} that used at once what those turned to`
     case 'link':

@@ -1,0 +1,198 @@
+import { describe, expect, it } from 'vitest'
+import type { Line } from '../../events/line.ts'
+import { dice } from '../../testing/dice.ts'
+import { pricesIn } from '../../testing/priced.ts'
+
+const DAY = 86_400_000
+
+/** A session while it is made up: what happens on it, one after another. */
+class Going {
+  readonly lines: Line[] = []
+  constructor(
+    readonly roll: () => number,
+    private t: number,
+    private readonly phone: boolean,
+  ) {}
+
+  add(kind: Line['kind'], more: Partial<Line> = {}): void {
+    this.t += 800 + Math.floor(this.roll() * 2400)
+    this.lines.push({ visitor: 'v', t: this.t, kind, ...more })
+  }
+  page(url: string, more: Partial<Line> = {}): void {
+    this.add('page', { url, device: { class: this.phone ? 'mobile' : 'desktop' }, load: 600, ...more })
+  }
+  click(selector: string, effect: 'none' | 'change' | 'navigate'): void {
+    this.add('click', { target: { selector, tag: 'a', interactive: true }, effect })
+  }
+  fill(selector: string): void {
+    this.add('input', { target: { selector, tag: 'input' }, length: 5, ms: 1000 })
+  }
+  leave(): Line[] {
+    this.add('leave', { ms: 1000 })
+    return this.lines
+  }
+}
+
+/** Sessions over sixty days, two of five on phones. */
+function world(
+  count: number,
+  seed: number,
+  live: (going: Going, day: number, phone: boolean) => Line[],
+): Line[][] {
+  const roll = dice(seed)
+  return Array.from({ length: count }, (_, i) => {
+    const day = Math.floor((60 * i) / count)
+    const phone = roll() < 0.4
+    return live(new Going(roll, day * DAY + (i % 1000) * 60_000, phone), day, phone)
+  })
+}
+
+/** From the product on: three of four go through, whatever happened before. */
+function buy(going: Going): Line[] {
+  going.page('/basket')
+  if (going.roll() < 0.25) return going.leave()
+  going.click('a.pay', 'navigate')
+  going.page('/done')
+  return going.leave()
+}
+
+describe('designs', () => {
+  it('a page that became slow is compared with itself before, whoever had a fast line', () => {
+    let lost = 0
+    const lines = world(6000, 21, (going, day) => {
+      going.page('/', {})
+      if (going.roll() < 0.2) return going.leave()
+      going.click('a.start', 'navigate')
+      const slow = day >= 30
+      going.page('/product', { load: slow ? 5000 + going.roll() * 3000 : 500 + going.roll() * 400 })
+      const would = going.roll() < 0.6
+      const pays = would && going.roll() < 0.75
+      if (slow && going.roll() < 0.3) {
+        if (pays) lost++
+        return going.leave()
+      }
+      if (!would) return going.leave()
+      going.click('a.buy', 'navigate')
+      going.page('/basket')
+      if (!pays) return going.leave()
+      going.page('/done')
+      return going.leave()
+    })
+    const [first] = pricesIn(lines).candidates
+    expect(first).toMatchObject({
+      kind: 'became slow',
+      design: 'change',
+      page: '/product',
+      confident: true,
+      technical: true,
+    })
+    expect(first!.price.low).toBeLessThan(lost / 2)
+    expect(first!.price.high).toBeGreaterThan(lost / 2)
+    expect(first!.price.value / (lost / 2)).toBeGreaterThan(0.75)
+    expect(first!.price.value / (lost / 2)).toBeLessThan(1.25)
+  })
+
+  it('a field at which a form is given up is compared with the other fields', () => {
+    const fields = ['#name', '#mail', '#phone', '#street', '#tax', '#town', '#code']
+    let lost = 0
+    const lines = world(3000, 8, (going) => {
+      going.page('/form')
+      for (const field of fields) {
+        if (going.roll() < 0.02) return going.leave()
+        if (field === '#tax' && going.roll() < 0.3) {
+          // Of those who would have filled in this and the two after it most would have paid.
+          if (going.roll() < 0.98 ** 2 * 0.75) lost++
+          return going.leave()
+        }
+        going.fill(field)
+      }
+      going.click('#form > button', 'navigate')
+      return buy(going)
+    })
+    const [first] = pricesIn(lines).candidates
+    expect(first).toMatchObject({
+      kind: 'given up at field',
+      selector: '#tax',
+      design: 'fields',
+      whether: 'clear',
+    })
+    expect(first!.price.low).toBeLessThan(lost / 2)
+    expect(first!.price.high).toBeGreaterThan(lost / 2)
+  })
+
+  it('a link to a page that is not there is found at the link', () => {
+    const lines = world(3000, 5, (going) => {
+      going.page('/campaign')
+      if (going.roll() < 0.4) return going.leave()
+      going.click('a.offer', 'navigate')
+      going.page('/offer', { status: 404 })
+      if (going.roll() < 0.5) return going.leave()
+      going.click('a.home', 'navigate')
+      going.page('/product')
+      if (going.roll() < 0.5) return going.leave()
+      going.click('a.buy', 'navigate')
+      return buy(going)
+    })
+    expect(pricesIn(lines).candidates[0]).toMatchObject({
+      ...{ kind: 'not found', page: '/campaign', selector: 'a.offer', technical: true },
+    })
+  })
+
+  it('clicks on what looks like the link beside it are compared with those who took the link', () => {
+    let lost = 0
+    const lines = world(5000, 17, (going) => {
+      going.page('/list')
+      const eager = going.roll()
+      if (going.roll() > 0.3 + 0.6 * eager) return going.leave()
+      const pays = going.roll() < 0.75
+      // The eager click on pictures more, and go on more: a plain comparison is misled.
+      if (going.roll() < 0.2 + 0.4 * eager) {
+        going.click('ul > li:nth-of-type(3) > img', 'none')
+        if (going.roll() < 0.3) {
+          if (pays) lost++
+          return going.leave()
+        }
+      }
+      going.click('ul > li:nth-of-type(3) > a', 'navigate')
+      going.page('/basket')
+      if (!pays) return going.leave()
+      going.page('/done')
+      return going.leave()
+    })
+    const { candidates } = pricesIn(lines)
+    expect(candidates[0]).toMatchObject({
+      kind: 'dead click',
+      selector: 'ul > li > img',
+      design: 'instead',
+      confident: true,
+    })
+    expect(Math.abs(candidates[0]!.price.value / (lost / 2) - 1)).toBeLessThan(0.2)
+  })
+
+  it('who leaves at any second is compared with who was still there: staying brings trouble, and it costs nothing', () => {
+    const lines = world(5000, 3, (going) => {
+      going.page('/product')
+      // Each second some leave; the longer one stays, the likelier a click on the text, and the purchase.
+      for (let s = 0; s < 8; s++) {
+        if (going.roll() < 0.12) return going.leave()
+        if (going.roll() < 0.1) going.click('p.text', 'none')
+      }
+      going.click('a.buy', 'navigate')
+      return buy(going)
+    })
+    expect(pricesIn(lines).candidates.filter(({ confident }) => confident)).toEqual([])
+  })
+
+  it('what befalls everybody stands apart, without a price', () => {
+    const lines = world(1500, 9, (going) => {
+      going.page('/product')
+      going.add('error', { message: 'Oh' })
+      if (going.roll() < 0.4) return going.leave()
+      going.click('a.buy', 'navigate')
+      return buy(going)
+    })
+    const { candidates, unpriced } = pricesIn(lines)
+    expect(candidates).toEqual([])
+    expect(unpriced[0]).toMatchObject({ kind: 'script error', page: '/product', sessions: 1500 })
+  })
+})
