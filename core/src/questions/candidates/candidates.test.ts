@@ -88,6 +88,15 @@ describe('candidates', () => {
     expect(Math.abs(found[0]!.price.value / ((lost * 30) / days) - 1)).toBeLessThan(0.2)
   })
 
+  it('takes the days over which the sessions lie, whatever few stray ones there are', () => {
+    const { lines } = shop({ sessions: 1000, seed: 4, fails: 0.4, givesUp: 0.6 })
+    const spread = lines.map((own, i) => own.map((line) => ({ ...line, t: line.t + i * 3_600_000 })))
+    const stray: Line[] = [{ visitor: 'old', t: -1000 * 86_400_000, kind: 'page', url: '/' }]
+    const [alone, beside] = [pricesIn(spread).days, pricesIn([stray, ...spread]).days]
+    expect(alone).toBeCloseTo((1000 * 3_660_000) / 86_400_000, 0)
+    expect(beside).toBeCloseTo(alone, 0)
+  })
+
   it('lists nothing where nothing costs anything', () => {
     const { lines } = shop({ sessions: 4000, seed: 3, fails: 0.3, givesUp: 0 })
     expect(pricesIn(lines).candidates.filter(({ confident }) => confident)).toEqual([])

@@ -35,8 +35,6 @@ interface CandidatesFound {
   /** what actions of sessions that converted were worth, in parts: see labels/money.ts */
   parts: number
   valued: number
-  firstMs: number
-  lastMs: number
 }
 
 const priceSchema = z.object({ value: z.number(), low: z.number(), high: z.number() })
@@ -45,7 +43,7 @@ const answerSchema = z.object({
   sessions: countSchema,
   looked: countSchema.describe('sessions that were looked at: all, or all of some visitors'),
   conversions: countSchema.describe('of the sessions that were looked at'),
-  days: z.number().describe('from the first to the last of them'),
+  days: z.number().describe('over which they lie, by the middle 99 % of them: a few stray ones tell nothing'),
   considered: countSchema.describe('candidates that enough sessions met'),
   unpriced: z
     .array(
@@ -127,7 +125,7 @@ export const candidates = question({
   scan(block, sessions, { names, goal, sessions: all }, onto): CandidatesFound {
     const found: CandidatesFound = onto ?? {
       ...{ growing: noJourneys(), packed: undefined, texts: new Map<number, string>() },
-      ...{ parts: 0, valued: 0, firstMs: Infinity, lastMs: -Infinity },
+      ...{ parts: 0, valued: 0 },
     }
     const goalGroup = names.groups.find(goal)
     const { familyOf } = names.families
@@ -138,8 +136,6 @@ export const candidates = question({
     for (const s of sessions) {
       if (kept < 1 && shareOf(block.sessions.visitor[s]!) >= kept) continue
       const won = addJourney(block, s, names, goalGroup, found.growing!)
-      found.firstMs = Math.min(found.firstMs, block.sessions.startMs[s]!)
-      found.lastMs = Math.max(found.lastMs, block.sessions.startMs[s]!)
       let parts = 0
       for (let i = block.sessions.firstEvent[s]!; i < block.sessions.firstEvent[s + 1]!; i++) {
         const kind = events.kind[i]!
@@ -164,8 +160,6 @@ export const candidates = question({
       ...{ growing: undefined, packed: joinJourneys(packedOf(a), packedOf(b)), texts: a.texts },
       parts: a.parts + b.parts,
       valued: a.valued + b.valued,
-      firstMs: Math.min(a.firstMs, b.firstMs),
-      lastMs: Math.max(a.lastMs, b.lastMs),
     }
   },
 
@@ -187,7 +181,7 @@ function* inSteps(
     goalGroup: groups.find(goal),
     families: families.names,
   })
-  const days = looked ? Math.max(1, (found.lastMs - found.firstMs) / DAY_MS) : 0
+  const days = daysOf(journeys.sessions.startMs)
   const scale = looked ? ((PER_DAYS / days) * all) / looked : 0
   const each = found.valued ? fromParts(found.parts) / found.valued : null
   const placeOf = ({ cause, group, family }: { cause: Cause; group: number; family: number }) => {
@@ -245,6 +239,16 @@ function shareOf(visitor: number): number {
   h = Math.imul(h ^ (h >>> 16), 0x85ebca6b)
   return ((h ^ (h >>> 13)) >>> 0) / 4_294_967_296
 }
+
+/** Days over which sessions lie; at least one. */
+function daysOf(startMs: Float64Array): number {
+  const n = startMs.length
+  if (!n) return 0
+  const [first, last] = [startMs[Math.floor(STRAY * n)]!, startMs[Math.ceil((1 - STRAY) * n) - 1]!]
+  return Math.max(1, (last - first) / (1 - 2 * STRAY) / DAY_MS)
+}
+/** Of the sessions at each end: an old file that was imported must not make the period long. */
+const STRAY = 0.005
 
 const WIDTH = 1.96 * 1.15
 
