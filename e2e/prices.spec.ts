@@ -1,7 +1,7 @@
 import { expect, test } from '@playwright/test'
 import { ALL } from './all-days.ts'
 
-test('the costliest problem stands first with its price, and both groups behind it open', async ({
+test('the costliest problem stands first with its price, and the sessions behind it open', async ({
   page,
 }) => {
   await page.goto(`/fixes?${ALL}`)
@@ -17,7 +17,6 @@ test('the costliest problem stands first with its price, and both groups behind 
   await refused.getByRole('button', { name: 'The form is refused: “Continue”' }).click()
   const closeUp = page.getByRole('region', { name: 'Close-up' })
   await expect(closeUp).toContainText(/[\d,]+ sessions/)
-  await page.keyboard.press('Escape')
 })
 
 test('a dead picture in a list costs bookings, though those who click on it convert more', async ({

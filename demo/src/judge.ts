@@ -1,3 +1,4 @@
+import { withoutPlaces } from '@dust-trail/core'
 import { FAULTS } from './simulator/scenario.ts'
 import type { FaultName } from './simulator/scenario.ts'
 
@@ -47,14 +48,12 @@ const LIES_ALSO_AT: Partial<Record<FaultName, string>> = { seatZone: 'div.dome' 
 /** Faults of a whole page have no element. */
 const OF_PAGE: ReadonlySet<FaultName> = new Set<FaultName>(['slowPage', 'deadEndSearch', 'shuttle'])
 
-const plain = (selector: string) => selector.replaceAll(/:nth-of-type\(\d+\)/g, '')
-
 /** The fault that a candidate is: page and element right; undefined where it is none. */
 export function faultOf(candidate: Answered, truth: readonly True[]): True | undefined {
   return truth.find(({ fault, page, selector }) => {
     if (page !== candidate.pattern || !SHOWS_AS[fault].includes(candidate.kind)) return false
     if (OF_PAGE.has(fault)) return true
-    const found = plain(candidate.selector)
+    const found = withoutPlaces(candidate.selector)
     // What is left out of the front of a selector was the same for all elements of the page.
     return [selector, LIES_ALSO_AT[fault]].some(
       (one) => one !== undefined && (found === one || found.endsWith(` ${one}`)),

@@ -20,6 +20,11 @@ export function familyName(selector: string): string {
   return selector.replaceAll(ENTRY, '$1$2')
 }
 
+/** The selector without any places among siblings: what elements that are alike have in common. */
+export function withoutPlaces(selector: string): string {
+  return selector.replaceAll(/:nth-of-type\(\d+\)/g, '')
+}
+
 /** Sorts all elements of a site into families. Complexity: the characters of all selectors. */
 export function groupTargets(targets: Dictionary): ElementFamilies {
   const names: string[] = []

@@ -1,10 +1,11 @@
+import { withoutPlaces } from '../../labels/element-families.ts'
 import type { Case } from './compare.ts'
 import { DID, STATE, TROUBLE } from './journeys.ts'
 import type { Stages } from './stages.ts'
 
 /** What happened there, in the order in which causes explain one another: the first one that is there is the cause. */
 export const CAUSES = [
-  ...['script error', 'failed request', 'freeze', 'refused form', 'dead click', 'near miss'],
+  ...['script error', 'failed request', 'freeze', 'refused form', 'dead click'],
   ...['site signal', 'not found', 'no results', 'slow page', 'corrected field'],
   ...['shuttle', 'out of sight', 'given up at field', 'became slow'],
 ] as const
@@ -102,11 +103,6 @@ export interface Alike {
   of(group: number, family: number): number
   membersOf(family: number): ReadonlySet<number>
   nameOf(family: number): string
-}
-
-/** The selector without the places among siblings. */
-export function withoutPlaces(selector: string): string {
-  return selector.replaceAll(/:nth-of-type\(\d+\)/g, '')
 }
 
 /** Sorts families into elements that are alike; those of which one ever works on a page stay apart there. */

@@ -39,9 +39,9 @@ export interface Comparison {
 
 const PHONE = DEVICE_CLASSES.indexOf('mobile') + 1
 const K = 6
-/** Before the data: as the outlook says, whatever had been done on the view. */
 /** Who carried on in spite of it was a little more eager than who gave up. */
 const SURVIVORS = 0.7
+/** Before the data: as the outlook says, whatever had been done on the view. */
 const PRIOR = { mean: [0, 1, 0, 0, 0, 0], sd: [2, 0.5, 0.5, 0.3, 0.4, 1] }
 
 /**

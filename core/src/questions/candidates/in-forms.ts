@@ -70,7 +70,6 @@ export function givenUpFields({ stages, outlook, viewsOf }: Site, group: number)
           loss,
           missing: { value: loss.value, sd: Infinity },
         },
-        ...{ here: { value: 0, sd: Infinity }, later: { value: 0, sd: Infinity } },
         views: new Set(stopped[j]),
         ...{ expected: 1 - usual, carriedOn: 1 - shares[j]!, worth: each, near: false, tried: false },
       },

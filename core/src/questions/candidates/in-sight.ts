@@ -79,8 +79,9 @@ function byLandmark(
   for (const views of byDevice.values()) {
     const parts = halves(site, views, family)
     if (!parts) continue
-    exposed.push(...parts.unseen)
-    controls.push(...parts.seen)
+    // One by one: there may be more than a call takes.
+    for (const one of parts.unseen) exposed.push(one)
+    for (const one of parts.seen) controls.push(one)
   }
   if (exposed.length < 20 || controls.length < 20) return undefined
   const comparison = compare(stages, site.outlook, exposed, thinned(controls))
@@ -168,7 +169,6 @@ function acrossScreens(
     odds: comparison.odds.map(() => moved),
     expected: comparison.expected.map(() => logistic(moved)),
     covariance: comparison.covariance.map(() => 0),
-    missing: { value: NaN, sd: Infinity },
   }
   const loss = lossOf(sure, on, { value: 0, sd: Math.hypot(here.sd, apart.sd) })
   return priced(

@@ -3,6 +3,7 @@ import { DEVICE_CLASSES } from '../../events/line.ts'
 import { fitLogistic, logit } from '../../stats/logistic.ts'
 import { DID } from './journeys.ts'
 import type { Stages } from './stages.ts'
+import { STEP_LEAST } from './stages.ts'
 
 /** By view, from what was known when it began: log odds to carry on; to convert, of those who do and of those who do not. */
 export interface Outlook {
@@ -162,7 +163,7 @@ function featuresOf(stages: Stages): Float64Array {
         Math.log1p(before),
         Math.log1p(views.atMs[v]! / 60_000),
         Math.min(3, times.get(group) ?? 0),
-        Number(furthest > value[group]! + STEP),
+        Number(furthest > value[group]! + STEP_LEAST),
         before ? logit(Math.max(1e-4, furthest)) - logit(rate) : 0,
         Math.log1p(acts),
         before ? lean(views.group[v - 1]!) : 0,
@@ -180,7 +181,6 @@ function featuresOf(stages: Stages): Float64Array {
   }
   return features
 }
-const STEP = 0.002
 
 /** By value of an attribute how much likelier its sessions convert, in log odds; few sessions say little. */
 function leaning({ journeys: { sessions }, rate }: Stages, of: Float64Array): Map<number, number> {

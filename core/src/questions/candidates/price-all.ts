@@ -12,7 +12,7 @@ import type { Ranked } from './rank.ts'
 import { rankOf } from './rank.ts'
 import { shuttlesOf } from './shuttles.ts'
 import type { Stages } from './stages.ts'
-import { stagesOf } from './stages.ts'
+import { stagesOf, STEP_RATIO } from './stages.ts'
 
 /** Fewer sessions than this share of the conversions cannot cost much. */
 const LEAST_REACH = 0.005
@@ -108,7 +108,7 @@ function stepsFrom({ journeys, firstView, value }: Stages): (group: number) => n
       const group = views.group[v]!
       if (views.atMs[v]! > sessions.wonMs[s]!) continue
       let steps = 0
-      for (const other of further) if (value[other]! > value[group]! * 1.25) steps++
+      for (const other of further) if (value[other]! > value[group]! * STEP_RATIO) steps++
       const own = sums.get(group) ?? { steps: 0, n: 0 }
       own.steps += Math.max(0, steps - 1)
       own.n++

@@ -25,7 +25,7 @@ const LEAST_PRICE = 0.0015
 
 /** Signs of hesitation and the page’s own errors tell of no failed act. */
 const FAILED_ACT: ReadonlySet<Cause> = new Set<Cause>([
-  ...(['script error', 'failed request', 'refused form', 'near miss', 'dead click', 'not found'] as const),
+  ...(['script error', 'failed request', 'refused form', 'dead click', 'not found'] as const),
   ...(['given up at field', 'freeze'] as const),
 ])
 /** Those who were compared had tried the same thing: conversions tell of them, too. */

@@ -27,8 +27,8 @@ export interface Stages {
 }
 
 /** A page of higher value than another by less than this is not further. */
-const STEP_RATIO = 1.25
-const STEP_LEAST = 0.002
+export const STEP_RATIO = 1.25
+export const STEP_LEAST = 0.002
 /** Fewer sessions say too little of what a page is worth. */
 const LEAST_SEEN = 30
 /** Who comes back later than this came for something else; longer, and those who came last would have had less time. */

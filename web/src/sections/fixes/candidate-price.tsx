@@ -1,5 +1,5 @@
 import type { Candidate, Selection, SignalKind } from '@dust-trail/core'
-import { questions } from '@dust-trail/core'
+import { questions, withoutPlaces } from '@dust-trail/core'
 import { useQuestion } from '../../api/use-question.ts'
 import { useLens } from '../../app/lens.ts'
 import { count } from '../../ui/format.ts'
@@ -10,7 +10,6 @@ const TOLD_OF_ANOTHER: Partial<Record<SignalKind, readonly Candidate['kind'][]>>
   'failed submit': ['refused form'],
   'slow page': ['slow page', 'became slow'],
 }
-const withoutPlaces = (selector: string) => selector.replaceAll(/:nth-of-type\(\d+\)/g, '')
 
 /** The candidate that a problem is, among those that were priced. */
 export function candidateFor(candidates: readonly Candidate[], problem: Selection): Candidate | undefined {
