@@ -93,11 +93,12 @@ const join5 = STEPS.map((_, k) => (k ? `LEFT JOIN s${k} ON s${k}.session = s0.se
 
 const count5 = STEPS.map((_, k) => `COUNT(s${k}.o)`).join(', ')
 
-/** Paths that end somewhere in the tree, with how many end there. */
+/** Paths that end somewhere in the tree, or go on beyond its depth, with how many do so there. */
 function* ends(nodes: readonly PathNode[], before: string): Generator<[string, number]> {
   for (const node of nodes) {
     const path = `${before}${node.page.slice(2)}`
-    if (node.ended) yield [path, node.ended]
+    const here = node.next.reduce((left, { sessions }) => left - sessions, node.sessions)
+    if (here) yield [path, here]
     yield* ends(node.next, `${path}>`)
   }
 }

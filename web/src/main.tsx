@@ -72,6 +72,16 @@ const router = createBrowserRouter([
             }),
           },
           {
+            path: 'friction/errors',
+            lazy: async () => ({
+              Component: (await import('./sections/friction/errors-page.tsx')).ErrorsPage,
+            }),
+          },
+          {
+            path: 'friction/forms',
+            lazy: async () => ({ Component: (await import('./sections/friction/forms-page.tsx')).FormsPage }),
+          },
+          {
             path: 'friction/:kind',
             lazy: async () => ({ Component: (await import('./sections/friction/kind-page.tsx')).KindPage }),
           },

@@ -45,6 +45,7 @@ const actionFields = {
   rule: eventConditionSchema,
   description: z.string().max(2000).default(''),
   owner,
+  isSignal: z.coerce.boolean().default(false).describe('it counts as friction: a signal of the site’s own'),
 }
 
 /** A named thing that visitors do, and what would not be the same without it. */

@@ -38,7 +38,7 @@ export const COLUMN_LAYOUT = {
     /** the page on which it happened */
     page: codes,
     target: codes,
-    /** text of the target; the variant; the answer */
+    /** text of the target; the variant; the answer; the label of a field */
     text: codes,
     /** action, gesture, signal name; request path; error message; experiment; question */
     name: codes,
@@ -75,7 +75,7 @@ export const COLUMN_LAYOUT = {
   measures: {
     /** status of a page or request, depth of a scroll, length of an input, ms of leave and freeze */
     number: numbers,
-    /** ms until a page was there, ms of a request, value of an action */
+    /** ms until a page was there, ms of a request or in a field, value of an action */
     amount: numbers,
     /** CSS px from the top of the page of a scroll; times that the content of a field was deleted */
     detail: numbers,

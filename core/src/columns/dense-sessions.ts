@@ -1,3 +1,4 @@
+import { errorPlace, PLACE_PROP } from '../events/error-text.ts'
 import type { Line } from '../events/line.ts'
 import { DEVICE_CLASSES, EFFECTS } from '../events/line.ts'
 import { pagePath } from '../events/page-path.ts'
@@ -57,11 +58,17 @@ export function buildDenseBlock(rows: readonly SessionRow[], dictionaries: Dicti
 type Props = [string, string | number | boolean][]
 const NO_PROPS: Props = []
 
-/** A line's free properties, and how many results a search page found, which is asked for like one. */
+/**
+ * A line's free properties, and what is asked for like one: how many results a search page found, and where an error came
+ * about.
+ */
 function propsOf(line: Line): Props {
-  if (!line.props && line.results === undefined) return NO_PROPS
+  const place = line.kind === 'error' ? errorPlace(line) : ''
+  if (!line.props && line.results === undefined && !place) return NO_PROPS
   const props: Props = Object.entries(line.props ?? {})
-  return line.results === undefined ? props : [...props, ['results', line.results]]
+  if (line.results !== undefined) props.push(['results', line.results])
+  if (place) props.push([PLACE_PROP, place])
+  return props
 }
 
 function writeSession(
@@ -98,7 +105,7 @@ function writeEvent(
   events.atMs[i] = line.t - startMs
   events.page[i] = page
   events.target[i] = dictionaries.target.code(line.target?.selector)
-  events.text[i] = dictionaries.text.code(line.target?.text ?? line.variant ?? line.text)
+  events.text[i] = dictionaries.text.code(line.target?.text ?? line.variant ?? line.text ?? line.label)
   events.name[i] = dictionaries.name.code(
     line.name ?? line.path ?? line.message ?? line.experiment ?? line.question,
   )
@@ -118,16 +125,18 @@ function writeEvent(
   events.detail[i] = line.top ?? line.corrections ?? NaN
   events.traits[i] = traitsOf(line)
   events.currency[i] = dictionaries.currency.code(line.value === undefined ? undefined : line.currency)
-  events.amount[i] = line.load ?? line.value ?? (line.kind === 'request' ? (line.ms ?? NaN) : NaN)
+  const isAmount = line.kind === 'request' || line.kind === 'input'
+  events.amount[i] = line.load ?? line.value ?? (isAmount ? (line.ms ?? NaN) : NaN)
 }
 
 const FIELD_TAGS = new Set(['input', 'textarea', 'select', 'option', 'label'])
 
-function traitsOf({ kind, target, ok, name, props }: Line): number {
+function traitsOf({ kind, target, ok, name, props, loaded }: Line): number {
   let traits = 0
   if (target?.interactive) traits |= TRAIT_BIT.interactive
   if (target?.tag !== undefined && FIELD_TAGS.has(target.tag)) traits |= TRAIT_BIT.field
   if (kind === 'submit' && ok === false) traits |= TRAIT_BIT.refused
+  if (kind === 'leave' && loaded === false) traits |= TRAIT_BIT.unloaded
   if (kind === 'gesture' && name === 'zoom' && Number(props?.['by'] ?? 2) > 1) traits |= TRAIT_BIT.enlarged
   return traits
 }

@@ -6,8 +6,11 @@ export const KIND_CODE = Object.fromEntries(KINDS.map((kind, i) => [kind, i])) a
   number
 >
 
-/** Bits of the `friction` column: what kinds of friction a click was part of, and whether a page view was slow. */
-export const FRICTION_BIT = { rage: 1, dead: 2, slow: 4 } as const
+/**
+ * Bits of the `friction` column: what kinds of friction a click was part of, whether it was one of several quick ones that
+ * all did something, and whether a page view was slow.
+ */
+export const FRICTION_BIT = { rage: 1, dead: 2, slow: 4, failing: 8, near: 16, rapid: 32 } as const
 
 /** Bits of the `traits` column: what else is known of an event. */
 export const TRAIT_BIT = {
@@ -19,4 +22,6 @@ export const TRAIT_BIT = {
   refused: 4,
   /** a gesture by which the page was enlarged */
   enlarged: 8,
+  /** a page that was left before its largest content was there */
+  unloaded: 16,
 } as const

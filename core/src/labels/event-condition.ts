@@ -42,6 +42,9 @@ export const numberTestSchema = z
   })
 export type NumberTest = z.infer<typeof numberTestSchema>
 
+/** What can be known of a click by itself: see FRICTION_BIT in columns/event-codes.ts. */
+export const CLICK_TRAITS = ['rage', 'dead', 'failing', 'near', 'rapid'] as const
+
 /** What makes an event count. All that is named must hold. */
 export interface EventCondition {
   /** name of an action: what the site calls so by its rules, or what its own code reports by that name */
@@ -58,11 +61,13 @@ export interface EventCondition {
   /** name of an action, gesture or signal; path of a request; message of an error; experiment; question */
   name?: TextTest | undefined
   effect?: (typeof EFFECTS)[number] | undefined
-  friction?: 'rage' | 'dead' | undefined
+  friction?: (typeof CLICK_TRAITS)[number] | undefined
   /** status, depth, length or score, by kind */
   number?: NumberTest | undefined
   /** value of an action, milliseconds of a request, or until a page was there */
   amount?: NumberTest | undefined
+  /** an error by its message without what changes (events/error-text.ts), and where it came about; "" = not known */
+  error?: { message: string; place: string } | undefined
   prop?: { key: string; text?: TextTest | undefined; number?: NumberTest | undefined } | undefined
   all?: EventCondition[] | undefined
   any?: EventCondition[] | undefined
@@ -79,9 +84,15 @@ export const eventConditionSchema: z.ZodType<EventCondition> = z.lazy(() =>
     text: textTestSchema.optional(),
     name: textTestSchema.optional(),
     effect: z.enum(EFFECTS).optional(),
-    friction: z.enum(['rage', 'dead']).optional(),
+    friction: z.enum(CLICK_TRAITS).optional(),
     number: numberTestSchema.optional(),
     amount: numberTestSchema.optional(),
+    error: z
+      .strictObject({
+        message: z.string().max(2000).describe('message of an error, * for what changes'),
+        place: z.string().max(300).describe('functions and files it came about in; "" = not known'),
+      })
+      .optional(),
     prop: z
       .strictObject({
         key: text.min(1),

@@ -12,6 +12,8 @@ export interface Names {
   families: ElementFamilies
   /** actions that the site has named, and what events they are */
   actions?: ReadonlyMap<string, EventCondition> | undefined
+  /** those of them that are signals of the site's own: they count as friction */
+  ownSignals?: readonly string[] | undefined
   /** the currency that amounts are counted in, and what others are worth; where it is missing all count as one */
   money?: Money | undefined
   /** how hard signals are; where it is missing as they are by default */

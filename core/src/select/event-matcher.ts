@@ -4,6 +4,7 @@ import { FRICTION_BIT, KIND_CODE } from '../columns/event-codes.ts'
 import type { Codes } from '../columns/layout.ts'
 import { EFFECTS } from '../events/line.ts'
 import type { EventCondition } from '../labels/event-condition.ts'
+import { errorPlaces, errorTexts } from '../labels/errors.ts'
 import type { Names } from '../labels/names.ts'
 import { amountReader } from './amounts.ts'
 import { pageTable, passing, targetTable } from './code-tables.ts'
@@ -53,6 +54,15 @@ export function eventMatcher(block: Block, condition: EventCondition, names: Nam
     const test = numberTester(condition.amount)
     const amount = amountReader(block, names)
     tests.push((i) => test(amount(i)))
+  }
+  if (condition.error) {
+    const { message, place } = condition.error
+    const textOf = errorTexts(dictionaries.name)
+    const placeOf = errorPlaces(block, dictionaries)
+    tests.push(
+      (i) =>
+        events.kind[i] === KIND_CODE.error && textOf(events.name[i]!) === message && placeOf(i) === place,
+    )
   }
   if (condition.prop) {
     const { key, text, number } = condition.prop

@@ -53,9 +53,9 @@ function addBursts(
   const options = { windowMs: rageMs, radiusPx: ragePx, leastClicks: rageClicks }
   for (const burst of rageBursts(placed, options)) {
     const own = burst.map((k) => placed[k]!.i)
-    if (!own.some((i) => events.effect[i] === NOT_KNOWN || events.effect[i] === NOTHING)) continue
-    found.add('rage click', own[0]!, own.length)
-    for (const i of own) found.friction[i]! |= FRICTION_BIT.rage
+    const isRage = own.some((i) => events.effect[i] === NOT_KNOWN || events.effect[i] === NOTHING)
+    if (isRage) found.add('rage click', own[0]!, own.length)
+    for (const i of own) found.friction[i]! |= isRage ? FRICTION_BIT.rage : FRICTION_BIT.rapid
   }
 }
 
@@ -109,7 +109,9 @@ function addFailing(
   if (failing.size)
     for (let k = 0; k < clicks.count; k++) {
       const own = failing.get(clicks.at[k]!)
-      if (own) found.add('failing click', clicks.at[k]!, own + 1)
+      if (!own) continue
+      found.add('failing click', clicks.at[k]!, own + 1)
+      found.friction[clicks.at[k]!]! |= FRICTION_BIT.failing
     }
 }
 
@@ -143,8 +145,9 @@ function addNearMisses(found: FoundSignals, session: SessionEvents, limits: Sign
       if (row < 0) continue
       controls ??= controlsUsed(session, from, k)
       if (!controls.length) break
-      if (isBeside(points.x[row]!, points.y[row]!, events.atMs[i]!, controls, limits))
-        found.add('near miss', i, 1)
+      if (!isBeside(points.x[row]!, points.y[row]!, events.atMs[i]!, controls, limits)) continue
+      found.add('near miss', i, 1)
+      found.friction[i]! |= FRICTION_BIT.near
     }
   }
 }

@@ -39,7 +39,12 @@ const eventful: fc.Arbitrary<Line[]> = fc
           kind: fc.constant('page' as const),
           url: fc.constantFrom('/a', '/b', '/b?x=1', '/c'),
           status: fc.constantFrom(200, 404),
-          load: fc.constantFrom(100, 4000, 4001),
+          load: fc.constantFrom(100, 4000, 4001, undefined),
+        }),
+        fc.record({
+          kind: fc.constant('leave' as const),
+          ms: fc.constantFrom(3000, 9000),
+          loaded: fc.constantFrom(true, false, undefined),
         }),
         fc.record({
           kind: fc.constant('click' as const),

@@ -11,7 +11,8 @@ import { THRESHOLDS } from './thresholds.ts'
 import { addCombing, addHopping, addWandering } from './wandering.ts'
 
 /** Looked up once: in a switch each would be read anew for every event. */
-const { click, scroll, input, hide, error, request, page, submit, signal, freeze, out, gesture } = KIND_CODE
+const { click, scroll, input, hide, error, request, page, leave, submit, signal, freeze, out, gesture } =
+  KIND_CODE
 
 /**
  * Columns with the friction in them: what each kind means stands in events/signal-kinds.ts, from where on it counts in
@@ -72,6 +73,9 @@ export function findSignals(
           errors.push(i)
           found.add('script error', i, 1)
           break
+        case leave:
+          if (events.traits[i]! & TRAIT_BIT.unloaded) addLeftUnloaded(found, session, i, limits)
+          break
         default:
           addSingle(found, columns, i, limits)
       }
@@ -103,6 +107,26 @@ function tablesOf(found: FoundSignals, firstSignal: Uint32Array, allocate: Alloc
     tables.signals.kind[g] = found.kind[g]!
   }
   return tables
+}
+
+/** A page that was left before its largest content was there, after as long as a slow page takes: it was slow at least. */
+function addLeftUnloaded(
+  found: FoundSignals,
+  { columns, fromView, toView }: SessionEvents,
+  i: number,
+  { slowMs }: SignalThresholds,
+): void {
+  const { events, views } = columns
+  if (!(numberAt(columns, i) > slowMs)) return
+  for (let v = toView - 1; v >= fromView; v--) {
+    const view = views.event[v]!
+    if (view > i || events.page[view] !== events.page[i]) continue
+    if (Number.isNaN(amountAt(columns, view)) && numberAt(columns, view) !== 404) {
+      found.friction[view]! |= FRICTION_BIT.slow
+      found.add('slow page', view, 1)
+    }
+    return
+  }
 }
 
 /** The signal that an event is by itself. A page that is not there is not called slow as well. */

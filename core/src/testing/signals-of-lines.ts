@@ -53,6 +53,7 @@ export function signalsOfLines(
     if (kind) signals.push({ kind, first: i, lines: [i] })
   }
   const views = viewsOf(lines)
+  addLeftUnloaded(signals, lines, limits)
   if (clicks) addClicks(signals, lines, views, errors > 0, limits)
   if (inputs) for (const view of views) addFieldTrouble(signals, lines, view, limits)
   if (scrolls >= limits.combingTurns) for (const view of views) addCombing(signals, lines, view, limits)
@@ -61,6 +62,23 @@ export function signalsOfLines(
   return signals.length < 2
     ? signals
     : signals.sort((a, b) => a.first - b.first || ORDER[a.kind] - ORDER[b.kind])
+}
+
+/** Pages left before they were there, after as long as a slow one takes. */
+function addLeftUnloaded(
+  signals: DetectedSignal[],
+  lines: readonly Line[],
+  { slowMs }: SignalThresholds,
+): void {
+  const pages = lines.map(({ url }, i) =>
+    pagePath(url ?? lines.slice(0, i).findLast((line) => line.url)?.url ?? ''),
+  )
+  lines.forEach(({ kind, loaded, ms }, i) => {
+    if (kind !== 'leave' || loaded !== false || (ms ?? 0) <= slowMs) return
+    const view = lines.slice(0, i).findLastIndex((line, k) => line.kind === 'page' && pages[k] === pages[i])
+    if (view < 0 || lines[view]!.load !== undefined || lines[view]!.status === 404) return
+    signals.push({ kind: 'slow page', first: view, lines: [view] })
+  })
 }
 
 const ORDER = Object.fromEntries(SIGNAL_KINDS.map((kind, k) => [kind, k])) as Record<SignalKind, number>

@@ -20,6 +20,8 @@ export interface LoadedSite {
   loading: { blocks: number; of: number } | null
   /** what the site has named; replaced when it changes */
   actions: Actions
+  /** actions that count as friction */
+  ownSignals: readonly string[]
   /** rises whenever answers may change: milliseconds since 1970 when they did, or a little more */
   version: number
 }
@@ -122,12 +124,9 @@ export class Engines {
   /** Takes note of what a site calls its actions. */
   async readActions(site: LoadedSite): Promise<void> {
     const rows = await this.models.actions.findAll({ where: { siteId: site.row.id }, order: ['id'] })
-    site.actions = new Map(
-      rows.map((row) => {
-        const { name, rule } = row.get({ plain: true })
-        return [name, rule]
-      }),
-    )
+    const known = rows.map((row) => row.get({ plain: true }))
+    site.actions = new Map(known.map(({ name, rule }) => [name, rule]))
+    site.ownSignals = known.filter(({ isSignal }) => isSignal).map(({ name }) => name)
   }
 
   /** Bytes that blocks of all sites take in memory. */
@@ -238,12 +237,14 @@ export class Engines {
       damaged: [],
       loading: null,
       actions: new Map(),
+      ownSignals: [],
       version: Date.now(),
       engine: new SiteEngine(
         {
           key: row.key,
           rules: () => site.row.pageGroups,
           actions: () => site.actions,
+          ownSignals: () => site.ownSignals,
           timeZone: () => site.row.timeZone,
           goal: () => site.row.goal,
           money: () => site.row,

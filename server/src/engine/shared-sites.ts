@@ -23,6 +23,7 @@ export class SharedSite {
     goal: '',
     rules: [],
     actions: new Map(),
+    ownSignals: [],
     thresholds: THRESHOLDS,
   }
   #names = lastNames()
@@ -78,7 +79,7 @@ function seen({ sessions, standing, parts }: SharedBlock) {
 export function lastNames(): (dictionaries: Dictionaries, settings: SiteNaming) => Names {
   let last:
     { pages: number; targets: number; currencies: number; settings: SiteNaming; names: Names } | undefined
-  return (dictionaries, { rules, actions, money, strain }) => {
+  return (dictionaries, { rules, actions, ownSignals, money, strain }) => {
     const { page, target, currency } = dictionaries
     if (
       last?.pages !== page.size ||
@@ -92,12 +93,13 @@ export function lastNames(): (dictionaries: Dictionaries, settings: SiteNaming) 
     )
       last = {
         ...{ pages: page.size, targets: target.size, currencies: currency.size },
-        settings: { rules, actions, money, strain },
+        settings: { rules, actions, ownSignals, money, strain },
         names: {
           dictionaries,
           groups: groupPages(page, rules),
           families: groupTargets(target),
           actions,
+          ownSignals,
           money,
           strain,
         },
@@ -106,4 +108,4 @@ export function lastNames(): (dictionaries: Dictionaries, settings: SiteNaming) 
   }
 }
 
-type SiteNaming = Pick<SiteSettings, 'rules' | 'actions' | 'money' | 'strain'>
+type SiteNaming = Pick<SiteSettings, 'rules' | 'actions' | 'ownSignals' | 'money' | 'strain'>

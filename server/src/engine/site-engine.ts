@@ -54,6 +54,7 @@ export interface SiteSource {
   key: string
   rules: () => readonly PageGroupRule[]
   actions?: () => Actions
+  ownSignals?: () => readonly string[]
   timeZone: () => string
   /** page whose view is the conversion; "" where none is set */
   goal?: () => string
@@ -349,6 +350,7 @@ export class SiteEngine {
       goal: source.goal?.() ?? '',
       rules: source.rules(),
       actions: this.#actions(),
+      ownSignals: source.ownSignals?.() ?? [],
       thresholds: this.#thresholds(),
       strain: source.strain?.(),
       money: money && { currency: money.currency, rates: money.rates },

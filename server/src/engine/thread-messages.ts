@@ -30,6 +30,8 @@ export interface SiteSettings {
   goal: string
   rules: readonly PageGroupRule[]
   actions: Actions
+  /** those of them that count as friction; known anew whenever the actions are */
+  ownSignals: readonly string[]
   money?: Money | undefined
   /** under which signals are found */
   thresholds: SignalThresholds

@@ -13,7 +13,7 @@ import { Router } from 'express'
 import type { Sequelize } from 'sequelize'
 import type { Engines, LoadedSite } from '../engine/engines.ts'
 import { notFound, ProblemError } from '../problem.ts'
-import { commonSnapshot, readSnapshot } from '../store/recordings.ts'
+import { pageVersions, readSnapshot } from '../store/recordings.ts'
 import { handle, siteOf } from './endpoint-handler.ts'
 
 /** Sessions asked for the page they saw, when one is chosen to draw a heat map on. */
@@ -32,10 +32,12 @@ type Completion = (
 const COMPLETIONS: Record<string, Completion> = {
   funnel: (answer, asked, site) =>
     asked['sets'] ? { ...(answer as FunnelAnswer), sets: setsOf(asked as never, site) } : answer,
-  'click-heat': async (answer, { lens, page }, site, sequelize, signal) => ({
-    ...(answer as ClickHeatAnswer),
-    snapshot: await snapshotFor(site, sequelize, lens, page as string, signal),
-  }),
+  'click-heat': async (answer, { lens, page, version }, site, sequelize, signal) => {
+    const { versions, of } = await versionsFor(site, sequelize, lens, page as string, signal)
+    const shown = versions.find((one) => one.version === version) ?? versions[0]
+    const snapshot = shown && { hash: shown.hash, version: shown.version, sessions: shown.sessions, of }
+    return { ...(answer as ClickHeatAnswer), snapshot: snapshot ?? null, versions }
+  },
 }
 
 /** Every question of the registry, and what goes with them: sets, sizes, recorded pages. */
@@ -124,8 +126,8 @@ function setsOf(
   })
 }
 
-/** The recorded page that most of those who saw a page group saw. */
-async function snapshotFor(
+/** In which versions the latest of those who saw a page group saw it. */
+async function versionsFor(
   { engine, row }: LoadedSite,
   sequelize: Sequelize,
   lens: Lens,
@@ -137,5 +139,5 @@ async function snapshotFor(
   const paths = dictionaries.page.values.filter((_, code) => code > 0 && groups.groupOf[code] === group)
   const selection = { type: 'page' as const, page }
   const { ids } = await engine.ask(sessionIds, lens, { selection, most: SNAPSHOT_SAMPLE }, { signal })
-  return commonSnapshot(sequelize, row.id, paths, ids.map(String))
+  return { versions: await pageVersions(sequelize, row.id, paths, ids.map(String)), of: ids.length }
 }

@@ -245,6 +245,14 @@ const MIGRATIONS: { name: string; statements: string[] }[] = [
       "ALTER TABLE sites ADD COLUMN IF NOT EXISTS strain_weights JSON NOT NULL DEFAULT '{}'",
     ],
   },
+  {
+    name: '0011-own-signals',
+    statements: ['ALTER TABLE actions ADD COLUMN IF NOT EXISTS is_signal TINYINT NOT NULL DEFAULT 0'],
+  },
+  {
+    name: '0012-page-versions',
+    statements: ['ALTER TABLE snapshots ADD COLUMN IF NOT EXISTS structure CHAR(16) NULL'],
+  },
 ]
 
 const LOCK_PATIENCE_S = 120

@@ -107,6 +107,7 @@ export function defineModels(sequelize: Sequelize): Models {
       rule: JSON,
       description: TEXT,
       owner: STRING(120),
+      isSignal: { type: BOOLEAN, field: 'is_signal' },
     }),
     segments: sequelize.define('segments', {
       id,

@@ -1,5 +1,5 @@
-import type { DocumentRecording, RecordItem, Snapshot } from '@dust-trail/core'
-import { pagePath } from '@dust-trail/core'
+import type { DocumentRecording, PageVersion, RecordItem, Snapshot } from '@dust-trail/core'
+import { pagePath, structureOf } from '@dust-trail/core'
 import type { Connection } from 'mariadb'
 import { promisify } from 'node:util'
 import { deflate, deflateSync, inflate } from 'node:zlib'
@@ -25,12 +25,15 @@ export interface PackedSnapshot {
   hash: string
   page: string
   body: Buffer
+  /** what pages of the same structure have in common */
+  structure: string
 }
 
 /** A snapshot ready to be stored once, however many sessions saw it. */
 export async function packSnapshot(snapshot: Snapshot): Promise<PackedSnapshot> {
   const text = JSON.stringify(snapshot)
-  return { hash: sha256(text), page: pagePath(snapshot.url), body: await deflated(text) }
+  const structure = sha256(structureOf(snapshot.root)).slice(0, 16)
+  return { hash: sha256(text), page: pagePath(snapshot.url), body: await deflated(text), structure }
 }
 
 /** Stores snapshots that are not there yet. */
@@ -41,8 +44,8 @@ export async function writeSnapshots(
   const once = new Map(snapshots.map((snapshot) => [snapshot.hash, snapshot]))
   await writeRows(
     connection,
-    'INSERT IGNORE INTO snapshots (hash, body) VALUES (?, ?)',
-    [...once.values()].map(({ hash, body }) => [hash, body]),
+    'INSERT IGNORE INTO snapshots (hash, body, structure) VALUES (?, ?, ?)',
+    [...once.values()].map(({ hash, body, structure }) => [hash, body, structure]),
   )
 }
 
@@ -130,20 +133,40 @@ export async function readSnapshot(sequelize: Sequelize, hash: string): Promise<
   return sha256(text) === hash ? (JSON.parse(text) as Snapshot) : undefined
 }
 
-/** The snapshot of one of these pages that most of these sessions saw. */
-export async function commonSnapshot(
+/** Versions of a page that are told apart; a page that differs for everybody has no versions to choose from. */
+const MOST_VERSIONS = 20
+
+/**
+ * The versions in which some sessions saw some pages: recordings of the same structure, each with the recording that most of
+ * them saw; the version that most saw first.
+ */
+export async function pageVersions(
   sequelize: Sequelize,
   siteId: number,
   pages: readonly string[],
   sessionIds: readonly string[],
-): Promise<{ hash: string; sessions: number; of: number } | null> {
-  if (!pages.length || !sessionIds.length) return null
-  const rows = await sequelize.query<{ hash: string; sessions: number }>(
-    `SELECT snapshot_hash AS hash, COUNT(DISTINCT session_id) AS sessions FROM recordings
-     WHERE site_id = ? AND snapshot_hash IS NOT NULL AND page IN (?) AND session_id IN (?)
-     GROUP BY snapshot_hash ORDER BY sessions DESC, snapshot_hash`,
+): Promise<PageVersion[]> {
+  if (!pages.length || !sessionIds.length) return []
+  const rows = await sequelize.query<
+    Record<'hash' | 'version', string> & Record<'sessions' | 'first' | 'last', number>
+  >(
+    `SELECT r.snapshot_hash AS hash, COALESCE(s.structure, LEFT(r.snapshot_hash, 16)) AS version,
+       COUNT(DISTINCT r.session_id) AS sessions, MIN(r.start_ms) AS first, MAX(r.start_ms) AS last
+     FROM recordings r JOIN snapshots s ON s.hash = r.snapshot_hash
+     WHERE r.site_id = ? AND r.page IN (?) AND r.session_id IN (?)
+     GROUP BY r.snapshot_hash, s.structure ORDER BY sessions DESC, r.snapshot_hash`,
     { replacements: [siteId, [...pages], [...sessionIds]], type: QueryTypes.SELECT },
   )
-  const [best] = rows
-  return best ? { hash: best.hash, sessions: Number(best.sessions), of: sessionIds.length } : null
+  const versions = new Map<string, PageVersion>()
+  for (const { hash, version, sessions, first, last } of rows) {
+    const known = versions.get(version)
+    versions.set(version, {
+      ...{ version, hash: known?.hash ?? hash, sessions: (known?.sessions ?? 0) + Number(sessions) },
+      firstMs: Math.min(known?.firstMs ?? Infinity, Number(first)),
+      lastMs: Math.max(known?.lastMs ?? -Infinity, Number(last)),
+    })
+  }
+  return [...versions.values()]
+    .sort((a, b) => b.sessions - a.sessions || a.version.localeCompare(b.version))
+    .slice(0, MOST_VERSIONS)
 }

@@ -20,7 +20,7 @@ const WORLD = {
   ],
   actions: [
     {
-      ...{ id: 1, name: 'Buy', description: '', owner: '', usedBy: [] },
+      ...{ id: 1, name: 'Buy', description: '', owner: '', isSignal: false, usedBy: [] },
       rule: { kinds: ['click' as const], element: { is: 'equal' as const, to: '#buy' } },
     },
   ],

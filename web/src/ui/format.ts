@@ -60,6 +60,9 @@ export function inZones(
 
 export const moment = inZones('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })
 
+/** The day of an instant, as days are written everywhere. */
+export const dayIn = inZones('en-GB', { day: 'numeric', month: 'short' })
+
 const days = new Intl.DateTimeFormat('en-GB', { timeZone: 'UTC', day: 'numeric', month: 'short' })
 
 export function day(date: string): string {

@@ -1,5 +1,5 @@
 import type { EventCondition, EventValue, Kind, NumberTest, TextTest } from '@dust-trail/core'
-import { EFFECTS, KINDS } from '@dust-trail/core'
+import { CLICK_TRAITS, EFFECTS, KINDS } from '@dust-trail/core'
 
 /** Kinds of events as people call them. */
 export const KIND_WORDS: Record<Kind, string> = {
@@ -52,6 +52,7 @@ const NUMBERS: Partial<Record<Kind, string>> = {
 const AMOUNTS: Partial<Record<Kind, string>> = {
   page: 'milliseconds to load',
   request: 'milliseconds',
+  input: 'milliseconds in the field',
   action: 'value',
 }
 const ON_ELEMENTS: readonly Kind[] = [
@@ -136,7 +137,7 @@ export function howsFor(of: PartOf): Record<string, string> {
 
 /** The values that a part can have, where these are few and always the same. */
 export function fixedValues(of: PartOf): readonly string[] | undefined {
-  return of === 'effect' ? EFFECTS : of === 'friction' ? ['rage', 'dead'] : undefined
+  return of === 'effect' ? EFFECTS : of === 'friction' ? CLICK_TRAITS : undefined
 }
 
 /** What to ask the data for, to suggest values. */

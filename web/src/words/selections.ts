@@ -1,4 +1,4 @@
-import type { ClickSort, LeakKind, Selection } from '@dust-trail/core'
+import type { ClickSort, EventCondition, LeakKind, Selection } from '@dust-trail/core'
 import { stepName } from '@dust-trail/core'
 
 export const LEAK_WORDS: Record<LeakKind, string> = {
@@ -13,6 +13,9 @@ export const CLICK_WORDS: Record<ClickSort, string> = {
   all: 'clicks',
   rage: 'rage clicks',
   dead: 'dead clicks',
+  failing: 'clicks that raised an error',
+  near: 'near misses',
+  rapid: 'quick clicks that all did something',
 }
 
 /** What they did instead, with the page where there is one. */
@@ -57,6 +60,12 @@ export function pageOf(selection: Selection): string | undefined {
 
 /** every session in the lens */
 export const EVERYONE: Selection = { type: 'everyone' }
+
+/** Those whom an event met, each at the moment of the first of them. */
+export function atEvent(name: string, event: EventCondition): Selection {
+  const steps = [{ type: 'event' as const, name: name.slice(0, 120), event }]
+  return { type: 'funnel', steps, step: 0, side: 'reached' }
+}
 
 /** Those who viewed a page and never had an element of it in view. */
 export function withoutSight(page: string, selector: string): Selection {

@@ -115,11 +115,17 @@ export function eventWords(event: EventCondition): string {
   if (event.amount) parts.push(`with ${of('amount')} ${numberTestWords(event.amount)}`)
   if (event.prop?.text) parts.push(`whose property ${event.prop.key} ${textTestWords(event.prop.text)}`)
   if (event.prop?.number) parts.push(`with property ${event.prop.key} ${numberTestWords(event.prop.number)}`)
+  if (event.error) parts.push(errorWords(event.error))
   if (event.effect) parts.push(`with effect ${event.effect}`)
   if (event.friction) parts.push(`(${event.friction} click)`)
   for (const one of event.all ?? []) parts.push(`and ${eventWords(one).replace(/^anything /, '')}`)
   if (event.not) parts.push(`but not ${eventWords(event.not)}`)
   return parts.join(' ')
+}
+
+/** "“Cannot read *” in pay app.js". */
+export function errorWords({ message, place }: NonNullable<EventCondition['error']>): string {
+  return `“${message}”${place && ` in ${place}`}`
 }
 
 /** The values that a text test lets pass, where these are named; "" where they are not. */

@@ -52,13 +52,32 @@ const elementSchema = z.object({
 })
 export type HeatElement = z.infer<typeof elementSchema>
 
+/** Recordings of a page that are built of the same elements. */
+const versionSchema = z.object({
+  version: z.string().describe('hash of what the page is built of'),
+  hash: z.string().describe('of the recording that most sessions saw'),
+  sessions: countSchema,
+  firstMs: z.number().describe('when it was recorded first and last, milliseconds since 1970'),
+  lastMs: z.number(),
+})
+export type PageVersion = z.infer<typeof versionSchema>
+
 const answerSchema = z.object({
   viewers: countSchema,
   clickers: rateSchema,
   clicks: countSchema,
   elements: z.array(elementSchema),
-  /** the recorded page to show it on: the one most of these sessions saw; null where none was recorded */
-  snapshot: z.object({ hash: z.string(), sessions: countSchema, of: countSchema }).nullable().default(null),
+  snapshot: z
+    .object({ hash: z.string(), version: z.string(), sessions: countSchema, of: countSchema })
+    .nullable()
+    .default(null)
+    .describe(
+      'recorded page to show it on: of the version asked for, or of the one that most of these sessions saw; null where none was recorded',
+    ),
+  versions: z
+    .array(versionSchema)
+    .default([])
+    .describe('in which the latest of these sessions saw the page, those that most saw first'),
 })
 export type ClickHeatAnswer = z.output<typeof answerSchema>
 
@@ -69,7 +88,11 @@ export type ClickHeatAnswer = z.output<typeof answerSchema>
 export const clickHeat = question({
   name: 'click-heat',
   summary: 'clicks on one page by element, with their place inside it',
-  asked: z.strictObject({ page: z.string(), which: z.enum(CLICK_SORTS) }),
+  asked: z.strictObject({
+    page: z.string(),
+    which: z.enum(CLICK_SORTS),
+    version: z.string().nullable().default(null).describe('of the page to show it on; null: the usual one'),
+  }),
   answer: answerSchema,
   example: { page: '/', which: 'all' },
 

@@ -42,6 +42,37 @@ describe('friction', () => {
     })
   })
 
+  it('lists signals of the site’s own by their name, beside those that are always found', () => {
+    const { block, names } = blockOf([
+      [page(0, '/a'), { visitor: 'v', t: 5, kind: 'seen', target: { selector: '#full', text: 'Sold out' } }],
+      [page(0, '/a'), dead(10)],
+    ])
+    const rule = { kinds: ['seen' as const], text: { is: 'containing' as const, to: 'Sold' } }
+    const known = { ...names, actions: new Map([['Sold out seen', rule]]), ownSignals: ['Sold out seen'] }
+    const { spots } = answerTo(friction, [{ block, sessions: SessionSet.all(2) }], {}, about(known))
+    expect(spots.map(({ own, kind, selector, met }) => [own, kind, selector, met.hits])).toEqual([
+      [null, 'dead click', '#x', 1],
+      ['Sold out seen', 'site signal', '#full', 1],
+    ])
+  })
+
+  it('shows over the days of the lens how many sessions met a spot, and of how many', () => {
+    const on = (day: number, lines: (t: number) => Line[]) => lines(Date.UTC(2026, 4, day, 12))
+    const { block, names } = blockOf([
+      on(1, (t) => [page(t, '/a'), dead(t + 10)]),
+      on(1, (t) => [page(t, '/a')]),
+      on(20, (t) => [page(t, '/a'), dead(t + 10), dead(t + 9000)]),
+      on(28, (t) => [page(t, '/a'), dead(t + 10)]),
+    ])
+    const lens = { from: '2026-05-01', to: '2026-05-28', devices: [] }
+    const answer = answerTo(friction, [{ block, sessions: SessionSet.all(4) }], {}, about(names, { lens }))
+    expect(answer.parts).toHaveLength(14)
+    expect(answer.parts[9]).toEqual({ startMs: Date.UTC(2026, 4, 19), sessions: 1 })
+    const at = (values: Record<number, number>) => Array.from({ length: 14 }, (_, k) => values[k] ?? 0)
+    expect(answer.parts.map(({ sessions }) => sessions)).toEqual(at({ 0: 2, 9: 1, 13: 1 }))
+    expect(answer.spots[0]!.trend).toEqual(at({ 0: 1, 9: 1, 13: 1 }))
+  })
+
   it('names the kinds that the data cannot tell', () => {
     const unknown: Line = { ...dead(5), effect: undefined }
     const { notMeasured } = ask([[page(0, '/a'), unknown]])

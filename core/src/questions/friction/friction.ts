@@ -6,11 +6,15 @@ import type { SignalKind } from '../../events/signal-kinds.ts'
 import { SIGNAL_KINDS, signalTraits } from '../../events/signal-kinds.ts'
 import { firstText } from '../../labels/first-text.ts'
 import type { Names } from '../../labels/names.ts'
+import { eventMatcher } from '../../select/event-matcher.ts'
+import { equalParts } from '../../select/trend.ts'
+import { lowerBound } from '../../stats/lower-bound.ts'
 import { countSchema, difference, differenceShape, rate, rateSchema } from '../../stats/rate.ts'
 import { question } from '../question.ts'
 
 /** One kind of signal at one element of one page group. */
 interface SpotFound {
+  /** index into SIGNAL_KINDS; beyond them into the site's own signals */
   kind: number
   group: number
   family: number
@@ -27,10 +31,14 @@ interface SpotFound {
   viewedConverted: number
   firstMs: number
   lastMs: number
+  /** sessions by part of the trend */
+  trend: Float64Array
 }
 
 interface FrictionFound {
   sessions: number
+  /** by part of the trend */
+  trend: Float64Array
   /** by spotKey */
   spots: Map<number, SpotFound>
   /** by page group: views, sessions that viewed it, and those that converted after their first view of it */
@@ -43,12 +51,18 @@ interface FrictionFound {
 
 /** Only the worst are answered: a list of thousands is read by nobody. */
 const MOST_SPOTS = 500
+/** A trend in a row of a table has no room for more. */
+const MOST_PARTS = 14
 
 const answerSchema = z.object({
   sessions: countSchema,
+  parts: z
+    .array(z.object({ startMs: z.number(), sessions: countSchema }))
+    .describe('parts of the trend, as many whole days each but for the last'),
   spots: z.array(
     z.object({
       kind: z.enum(SIGNAL_KINDS),
+      own: z.string().nullable().describe('a signal of the site’s own, by the name of its action'),
       technical: z.boolean(),
       page: z.string(),
       selector: z.string().describe('"" where the signal has no element'),
@@ -64,6 +78,7 @@ const answerSchema = z.object({
       ...differenceShape,
       firstMs: z.number().describe('when it was met first and last within the lens, milliseconds since 1970'),
       lastMs: z.number(),
+      trend: z.array(countSchema).describe('sessions that met it by part of the trend'),
     }),
   ),
   more: countSchema.describe('spots beyond those that are listed'),
@@ -86,13 +101,15 @@ export const friction = question({
   example: {},
 
   adds: true,
-  scan(block, sessions, { names, goal }, onto): FrictionFound {
+  scan(block, sessions, { names, goal, lens, timeZone }, onto): FrictionFound {
     const { groupOf, names: groupNames } = names.groups
     const counts = () => new Float64Array(groupNames.length)
+    const starts = equalParts(lens, timeZone, MOST_PARTS)
     const found: FrictionFound = onto ?? {
       ...{ sessions: 0, spots: new Map(), views: counts(), viewers: counts(), won: counts() },
-      told: new Set(),
+      ...{ told: new Set(), trend: new Float64Array(starts.length) },
     }
+    const own = (names.ownSignals ?? []).map((action) => eventMatcher(block, { action }, names))
     for (const kind of toldIn(block, sessions)) found.told.add(kind)
     const goalGroup = names.groups.find(goal)
     const { signals, views, events } = block
@@ -102,6 +119,8 @@ export const friction = question({
     const seen = new Uint32Array(groupNames.length)
     for (const s of sessions) {
       found.sessions++
+      const part = lowerBound(starts, block.sessions.startMs[s]! + 1) - 1
+      found.trend[part]!++
       let groups = 0
       let wonMs = -1
       for (let v = block.sessions.firstView[s]!; v < block.sessions.firstView[s + 1]!; v++) {
@@ -119,23 +138,29 @@ export const friction = question({
         found.viewers[group]!++
         if (wonMs >= firstMs[group]!) found.won[group]!++
       }
-      for (let g = block.sessions.firstSignal[s]!; g < block.sessions.firstSignal[s + 1]!; g++) {
-        const spot = spotOf(found, block, g, names)
-        const atMs = events.atMs[signals.event[g]!]!
+      const meets = (event: number, kind: number) => {
+        const spot = spotOf(found, block, event, kind, names)
+        const atMs = events.atMs[event]!
         const ms = block.sessions.startMs[s]! + atMs
         spot.times++
         spot.firstMs = Math.min(spot.firstMs, ms)
         spot.lastMs = Math.max(spot.lastMs, ms)
         const id = block.sessions.id[s]!
-        if (spot.lastSession === id) continue
+        if (spot.lastSession === id) return
         spot.lastSession = id
         spot.sessions++
+        spot.trend[part]!++
         spot.visitors.add(block.sessions.visitor[s]!)
         if (wonMs >= atMs) spot.converted++
-        if (seenBy[spot.group] !== s + 1) continue
+        if (seenBy[spot.group] !== s + 1) return
         spot.viewed++
         if (wonMs >= firstMs[spot.group]!) spot.viewedConverted++
       }
+      for (let g = block.sessions.firstSignal[s]!; g < block.sessions.firstSignal[s + 1]!; g++)
+        meets(signals.event[g]!, signals.kind[g]!)
+      if (own.length)
+        for (let i = block.sessions.firstEvent[s]!; i < block.sessions.firstEvent[s + 1]!; i++)
+          own.forEach((is, k) => is(i) && meets(i, SIGNAL_KINDS.length + k))
     }
     return found
   },
@@ -145,31 +170,31 @@ export const friction = question({
       const one = a.spots.get(key)
       a.spots.set(key, one ? together(one, other) : other)
     }
-    for (const column of ['views', 'viewers', 'won'] as const)
-      for (let group = 0; group < a[column].length; group++) a[column][group]! += b[column][group]!
+    for (const column of ['views', 'viewers', 'won', 'trend'] as const) addColumn(a[column], b[column])
     for (const kind of b.told) a.told.add(kind)
     a.sessions += b.sessions
     return a
   },
 
-  finish({ sessions, spots, views, viewers, won, told }, { names }) {
+  finish({ sessions, spots, views, viewers, won, told, trend }, { names, lens, timeZone }) {
     const { names: pages } = names.groups
     const { names: elements } = names.families
     const worst = [...spots.values()].sort(
       (a, b) =>
         b.sessions - a.sessions ||
         b.times - a.times ||
-        SIGNAL_KINDS[a.kind]!.localeCompare(SIGNAL_KINDS[b.kind]!) ||
+        kindName(a.kind, names).localeCompare(kindName(b.kind, names)) ||
         pages[a.group]!.localeCompare(pages[b.group]!) ||
         elements[a.family]!.localeCompare(elements[b.family]!),
     )
     const listed = worst.slice(0, MOST_SPOTS).map((spot) => {
-      const kind = SIGNAL_KINDS[spot.kind]!
+      const kind = SIGNAL_KINDS[spot.kind] ?? 'site signal'
       const pageViews = views[spot.group]!
       const converted = rate(spot.converted, spot.sessions)
       const others = rate(won[spot.group]! - spot.viewedConverted, viewers[spot.group]! - spot.viewed)
       return {
         kind,
+        own: spot.kind < SIGNAL_KINDS.length ? null : kindName(spot.kind, names),
         technical: signalTraits(kind).technical,
         page: pages[spot.group]!,
         selector: elements[spot.family]!,
@@ -184,10 +209,12 @@ export const friction = question({
         ...difference(converted, others),
         firstMs: spot.firstMs,
         lastMs: spot.lastMs,
+        trend: [...spot.trend],
       }
     })
     return {
       sessions,
+      parts: equalParts(lens, timeZone, MOST_PARTS).map((startMs, k) => ({ startMs, sessions: trend[k]! })),
       spots: listed,
       more: worst.length - listed.length,
       notMeasured: SIGNAL_KINDS.filter((kind) => !told.has(kind)),
@@ -197,37 +224,37 @@ export const friction = question({
   table: ({ spots }) => spots,
 })
 
-function spotOf({ spots }: FrictionFound, block: Block, g: number, names: Names): SpotFound {
-  const { signals, events } = block
-  const event = signals.event[g]!
-  const key = spotKey(block, g, names)
+/** A kind of signal, or a signal of the site's own, by its name. */
+function kindName(kind: number, { ownSignals }: Names): string {
+  return SIGNAL_KINDS[kind] ?? ownSignals![kind - SIGNAL_KINDS.length]!
+}
+
+function spotOf(found: FrictionFound, block: Block, event: number, kind: number, names: Names): SpotFound {
+  const { events } = block
+  const { groups, families, dictionaries, ownSignals } = names
+  const group = groups.groupOf[events.page[event]!]!
+  const family = families.familyOf[events.target[event]!]!
+  // One number for kind, page group and family of elements.
+  const place = group * families.names.length + family
+  const key = place * (SIGNAL_KINDS.length + (ownSignals?.length ?? 0)) + kind
   const text =
-    names.dictionaries.text.values[events.text[event]!] ||
-    names.dictionaries.name.values[events.name[event]!]!
-  let spot = spots.get(key)
+    dictionaries.text.values[events.text[event]!]! || dictionaries.name.values[events.name[event]!]!
+  let spot = found.spots.get(key)
   if (!spot) {
     spot = {
-      kind: signals.kind[g]!,
-      group: names.groups.groupOf[events.page[event]!]!,
-      family: names.families.familyOf[events.target[event]!]!,
-      ...{ text, visitors: new Set<number>(), times: 0, sessions: 0, lastSession: NaN },
+      ...{ kind, group, family, text },
+      ...{ visitors: new Set<number>(), times: 0, sessions: 0, lastSession: NaN },
       ...{ converted: 0, viewed: 0, viewedConverted: 0, firstMs: Infinity, lastMs: -Infinity },
+      trend: new Float64Array(found.trend.length),
     }
-    spots.set(key, spot)
+    found.spots.set(key, spot)
   } else spot.text = firstText(spot.text, text)
   return spot
 }
 
-/** One number for kind, page group and family of elements. */
-function spotKey({ signals, events }: Block, g: number, { groups, families }: Names): number {
-  const event = signals.event[g]!
-  const place =
-    groups.groupOf[events.page[event]!]! * families.names.length + families.familyOf[events.target[event]!]!
-  return place * SIGNAL_KINDS.length + signals.kind[g]!
-}
-
 function together(a: SpotFound, b: SpotFound): SpotFound {
   for (const visitor of b.visitors) a.visitors.add(visitor)
+  addColumn(a.trend, b.trend)
   return {
     ...a,
     text: firstText(a.text, b.text),
@@ -239,6 +266,10 @@ function together(a: SpotFound, b: SpotFound): SpotFound {
     firstMs: Math.min(a.firstMs, b.firstMs),
     lastMs: Math.max(a.lastMs, b.lastMs),
   }
+}
+
+function addColumn(a: Float64Array, b: Float64Array): void {
+  for (let k = 0; k < a.length; k++) a[k]! += b[k]!
 }
 
 /** What must have been sent for a kind to be told; the kinds that are not named are told by their own lines. */

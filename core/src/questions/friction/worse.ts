@@ -25,7 +25,7 @@ const ALPHA = 0.05
  */
 export function worseSpots(now: FrictionAnswer, before: FrictionAnswer): WorseSpot[] {
   if (!now.sessions || !before.sessions) return []
-  const keyOf = ({ kind, page, selector }: FrictionSpot) => JSON.stringify([kind, page, selector])
+  const keyOf = ({ kind, own, page, selector }: FrictionSpot) => JSON.stringify([kind, own, page, selector])
   const earlier = new Map(before.spots.map((spot) => [keyOf(spot), spot.met]))
   const pairs = now.spots.map((spot) => ({
     spot,

@@ -92,6 +92,49 @@ describe('strain', () => {
       { numRuns: 300 },
     )
   })
+  it('of variants counts each session for what it was given last, held against its own experiment', () => {
+    const visit = (variants: [string, string][], deads: number): Line[] => [
+      { visitor: 'v', t: 0, kind: 'page', url: '/a' },
+      ...variants.map(([experiment, variant], k): Line => ({
+        ...{ visitor: 'v', t: k + 1, kind: 'variant', experiment, variant },
+      })),
+      ...Array.from({ length: deads }, (_, k): Line => ({
+        ...{ visitor: 'v', t: 10_000 * (k + 1), kind: 'click', effect: 'none' },
+        target: { selector: '#x' },
+      })),
+    ]
+    const world = [
+      visit([['head', 'a']], 0),
+      visit([['head', 'a']], 0),
+      visit(
+        [
+          ['head', 'a'],
+          ['head', 'b'],
+          ['foot', 'x'],
+        ],
+        1,
+      ),
+      visit([['head', 'b']], 2),
+      visit([], 5),
+    ]
+    const { block, names } = blockOf(world)
+    const { parts } = answerTo(
+      strain,
+      [{ block, sessions: SessionSet.all(world.length) }],
+      { by: 'variant' },
+      about(names),
+    )
+    const one = plainStrain(['dead click'])
+    const two = plainStrain(['dead click', 'dead click'])
+    expect(parts.map(({ value, n }) => [value, n])).toEqual([
+      ['head: b', 2],
+      ['foot: x', 1],
+      ['head: a', 2],
+    ])
+    expect(parts[0]!.mean).toBeCloseTo((one + two) / 2, 9)
+    expect(parts[0]!.difference).toBeCloseTo((one + two) / 2, 9)
+    expect(parts[1]!.difference).toBeNull()
+  })
   it('is the same in one block as in two, to the last bit', () => {
     fc.assert(
       fc.property(worlds, fc.nat(12), (world, cut) => {

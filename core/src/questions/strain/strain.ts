@@ -1,6 +1,8 @@
 import { z } from 'zod'
 import type { Block } from '../../columns/block.ts'
+import { KIND_CODE } from '../../columns/event-codes.ts'
 import { bucketAt } from '../../events/calendar.ts'
+import type { Names } from '../../labels/names.ts'
 import { STRAIN_WEIGHTS, strainWeightsSchema, weightsOf } from '../../labels/strain-weights.ts'
 import { textColumn, textValues } from '../../select/attributes.ts'
 import { SESSION_TEXTS } from '../../select/grammar/attributes.ts'
@@ -13,7 +15,12 @@ import type { SpecOf } from '../question.ts'
 import { question } from '../question.ts'
 
 /** By what strain can be told apart. */
-export const STRAIN_BY = [...SESSION_TEXTS.filter((of) => of !== 'visitor'), 'page', 'week'] as const
+export const STRAIN_BY = [
+  ...SESSION_TEXTS.filter((of) => of !== 'visitor'),
+  ...(['variant', 'page', 'week'] as const),
+] as const
+/** Stands between an experiment and what was given in it. */
+const GIVEN = ': '
 
 /** Bins of the histogram, all as wide. */
 export const STRAIN_BINS = 20
@@ -32,7 +39,9 @@ const asked = z.strictObject({
     .enum(STRAIN_BY)
     .nullable()
     .default(null)
-    .describe('for each value of this; page: of views of a page; week: ISO 8601; null = all together'),
+    .describe(
+      'for each value of this; page: of views of a page; variant: "experiment: variant" that a session was given; week: ISO 8601; null = all together',
+    ),
   weights: strainWeightsSchema
     .optional()
     .describe('in place of those of the site: how hard one signal of a kind is'),
@@ -56,7 +65,12 @@ export const strain = question({
         value: z.string().describe('"" = not known'),
         n: countSchema.describe('sessions; of a page its views'),
         ...meanShape,
-        difference: z.number().nullable().describe('from all others together; null where it cannot be told'),
+        difference: z
+          .number()
+          .nullable()
+          .describe(
+            'from all others together, of a variant those of its experiment; null where it cannot be told',
+          ),
         differenceInterval: z.tuple([z.number(), z.number()]).nullable(),
       }),
     ),
@@ -76,15 +90,14 @@ export const strain = question({
       bands: new Float64Array(STRAIN_BANDS.length),
       parts: new Map(),
     }
-    const valueOf = partReader(block, spec)
+    const valuesOf = partReader(block, spec)
     const load = new StrainLoad(used)
     for (const s of sessions) {
       const value = of(s)
       addTo(found.all, Math.round(value * STRAIN_PARTS))
       found.histogram[Math.min(STRAIN_BINS - 1, Math.floor((value / 100) * STRAIN_BINS))]!++
       found.bands[STRAIN_BANDS.findLastIndex(([, from]) => value >= from)]!++
-      const part = valueOf?.(s)
-      if (part !== undefined) addTo(partOf(found, part), Math.round(value * STRAIN_PARTS))
+      for (const part of valuesOf?.(s) ?? []) addTo(partOf(found, part), Math.round(value * STRAIN_PARTS))
       if (spec.by === 'page') addViews(found, block, s, load, spec)
     }
     return found
@@ -106,8 +119,12 @@ export const strain = question({
   },
 
   finish({ all, histogram, bands, parts }, { by }) {
-    const total = [...parts.values()].reduce(sumsOf, noSums())
+    const totals = new Map<string, Sums>()
+    const among = (value: string) => (by === 'variant' ? value.split(GIVEN)[0]! : '')
+    for (const [value, own] of parts)
+      totals.set(among(value), sumsOf(totals.get(among(value)) ?? noSums(), own))
     const listed = [...parts].map(([value, own]) => {
+      const total = totals.get(among(value))!
       const others = { n: total.n - own.n, sum: total.sum - own.sum, squares: total.squares - own.squares }
       const described = { n: own.n, ...meanOf(own, STRAIN_PARTS) }
       const apart = meanDifference(described, { n: others.n, ...meanOf(others, STRAIN_PARTS) })
@@ -134,16 +151,29 @@ export const strain = question({
 
 type Spec = SpecOf<typeof asked>
 
-/** Reads the value that a session counts for; undefined where sessions are not told apart. */
-function partReader(block: Block, { by, names, lens, timeZone }: Spec): ((s: number) => string) | undefined {
+/** Reads the values that a session counts for; undefined where sessions are not told apart. */
+function partReader(
+  block: Block,
+  { by, names, lens, timeZone }: Spec,
+): ((s: number) => Iterable<string>) | undefined {
   if (by === null || by === 'page') return undefined
+  if (by === 'variant') return (s) => variantsOf(block, s, names)
   if (by === 'week') {
     const weeks = trendBuckets(lens, 'week', timeZone)
-    return (s) => weeks[bucketAt(weeks, block.sessions.startMs[s]!)]?.label ?? ''
+    return (s) => [weeks[bucketAt(weeks, block.sessions.startMs[s]!)]?.label ?? '']
   }
   const { codes } = textColumn(block, by, names)
   const values = textValues(by, names)
-  return (s) => values[codes(s)]!
+  return (s) => [values[codes(s)]!]
+}
+
+/** What a session was given, of each experiment what it was given last. */
+function variantsOf({ sessions, events }: Block, s: number, { dictionaries }: Names): Iterable<string> {
+  const given = new Map<string, string>()
+  for (let i = sessions.firstEvent[s]!; i < sessions.firstEvent[s + 1]!; i++)
+    if (events.kind[i] === KIND_CODE.variant)
+      given.set(dictionaries.name.word(events.name[i]!), dictionaries.text.word(events.text[i]!))
+  return [...given].map(([experiment, variant]) => `${experiment}${GIVEN}${variant}`)
 }
 
 function partOf({ parts }: StrainFound, value: string): Sums {

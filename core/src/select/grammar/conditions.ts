@@ -4,6 +4,7 @@ import { DEVICE_CLASSES } from '../../events/line.ts'
 import { SIGNAL_KINDS } from '../../events/signal-kinds.ts'
 import type { EventCondition, NumberTest, TextTest } from '../../labels/event-condition.ts'
 import {
+  CLICK_TRAITS,
   eventConditionSchema,
   number,
   numberTestSchema,
@@ -109,7 +110,7 @@ function depth(condition: Condition): number {
   return 1
 }
 
-export const CLICK_SORTS = ['all', 'rage', 'dead'] as const
+export const CLICK_SORTS = ['all', ...CLICK_TRAITS] as const
 
 export type ClickSort = (typeof CLICK_SORTS)[number]
 

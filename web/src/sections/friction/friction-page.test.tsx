@@ -27,7 +27,7 @@ describe('the friction of the lens', () => {
     const worse = await screen.findByRole('region', { name: 'New or worse' })
     await waitFor(() => expect(within(worse).getByText('1 spot', { exact: false })).toBeDefined())
     expect(within(worse).getByText('12 of 20, 60.0 %')).toBeDefined()
-    expect(within(worse).getByText('new')).toBeDefined()
+    expect(within(worse).getByText(/^new since/)).toBeDefined()
     await user.click(within(worse).getByRole('button', { name: /dead click/ }))
     expect(inAddress('close')).toMatchObject({
       type: 'signal',

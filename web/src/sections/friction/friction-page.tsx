@@ -10,8 +10,10 @@ import { useView } from '../../trail/view.tsx'
 import { Select } from '../../ui/controls.tsx'
 import { count, day, plural } from '../../ui/format.ts'
 import { Empty, Failure, Loading, Settling } from '../../ui/states.tsx'
+import { FrictionViews } from './friction-views.tsx'
 import { FewSee } from './few-see.tsx'
 import { HotSpots } from './hot-spots.tsx'
+import { OwnSignals } from './own-signals.tsx'
 import { NewOrWorse } from './new-or-worse.tsx'
 
 const SIGNAL = z.enum(SIGNAL_KINDS)
@@ -42,9 +44,7 @@ export function FrictionPage() {
             {data && ` ${plural(data.sessions, 'session')} in the lens.`}
           </p>
         </div>
-        <Link className="text-spruce hover:underline" to={linkTo('/friction/strain')}>
-          Strain: how hard it was
-        </Link>
+        <FrictionViews />
       </header>
       {error && <Failure error={error} retry={again} />}
       {(now.isPending || before.isPending) && !error && <Loading />}
@@ -81,7 +81,7 @@ export function FrictionPage() {
               )}
             </div>
             {spots.length ? (
-              <HotSpots spots={spots} sessions={data.sessions} />
+              <HotSpots spots={spots} answer={data} />
             ) : (
               <Empty title="Nothing that we detect went wrong">
                 {kind && data.notMeasured.includes(kind)
@@ -91,6 +91,7 @@ export function FrictionPage() {
             )}
             <Footnotes data={data} />
           </section>
+          <OwnSignals />
         </Settling>
       )}
     </div>

@@ -1,23 +1,36 @@
-import type { FrictionSpot } from '@dust-trail/core'
+import type { FrictionAnswer, FrictionSpot } from '@dust-trail/core'
 import { useSelection } from '../../closeup/use-selection.ts'
 import { useSite } from '../../app/lens.ts'
 import type { DataColumn } from '../../ui/data-table.tsx'
 import { DataTable } from '../../ui/data-table.tsx'
 import { verdictOf } from '../../ui/difference.tsx'
-import { count, moment, percent, points } from '../../ui/format.ts'
-import { elementName } from '../../words/selections.ts'
+import { count, dayIn, moment, percent, plural, points } from '../../ui/format.ts'
+import { Sparkline } from '../../ui/sparkline.tsx'
+import { atEvent, elementName } from '../../words/selections.ts'
 
 /** Opens in the close-up whom a spot met. */
 export function useOpenSpot(): (spot: FrictionSpot) => void {
   const { setSelection } = useSelection()
-  return ({ kind, page, selector, text }) =>
-    setSelection({ type: 'signal', kind, page, selector, text: text.slice(0, 80) })
+  return ({ kind, own, page, selector, text }) =>
+    setSelection(
+      own === null
+        ? { type: 'signal', kind, page, selector, text: text.slice(0, 80) }
+        : atEvent(`${own}, ${page}`, {
+            action: own,
+            page: { is: 'equal', to: page },
+            element: { is: 'equal', to: selector },
+          }),
+    )
 }
+
+/** One text for a spot, different from that of any other. */
+export const spotKey = ({ kind, own, page, selector }: FrictionSpot) =>
+  [own ?? kind, page, selector].join('/')
 
 /** The first columns of every list of spots: what, where. */
 export function spotColumns<Row>(of: (row: Row) => FrictionSpot): DataColumn<Row>[] {
   return [
-    { id: 'signal', head: 'Signal', value: (row) => of(row).kind, opens: true, width: 122 },
+    { id: 'signal', head: 'Signal', value: (row) => of(row).own ?? of(row).kind, opens: true, width: 122 },
     {
       id: 'element',
       head: 'Element or message',
@@ -30,7 +43,13 @@ export function spotColumns<Row>(of: (row: Row) => FrictionSpot): DataColumn<Row
 }
 
 /** Every spot at which something went wrong, those met by most first. */
-export function HotSpots({ spots, sessions }: { spots: readonly FrictionSpot[]; sessions: number }) {
+export function HotSpots({
+  spots,
+  answer: { sessions, parts },
+}: {
+  spots: readonly FrictionSpot[]
+  answer: FrictionAnswer
+}) {
   const site = useSite()
   const open = useOpenSpot()
   const columns: DataColumn<FrictionSpot>[] = [
@@ -51,6 +70,23 @@ export function HotSpots({ spots, sessions }: { spots: readonly FrictionSpot[]; 
       value: ({ met }) => met.share,
       numeric: true,
       width: 88,
+    },
+    {
+      id: 'trend',
+      head: 'Trend',
+      cell: ({ trend }) => (
+        <Sparkline
+          values={trend.map((n, k) => (parts[k]!.sessions ? n / parts[k]!.sessions : null))}
+          titles={parts.map(
+            ({ startMs, sessions: of }, k) =>
+              `from ${dayIn(startMs, site.timeZone)}: ${count(trend[k]!)} of ${plural(of, 'session')}, ${percent(of ? trend[k]! / of : null)}`,
+          )}
+        />
+      ),
+      value: ({ trend }) => (trend.at(-1) ?? 0) - (trend[0] ?? 0),
+      title: () => 'Share of the sessions that met it, over the days of the lens',
+      width: 96,
+      folds: 2,
     },
     {
       id: 'visitors',
@@ -100,7 +136,7 @@ export function HotSpots({ spots, sessions }: { spots: readonly FrictionSpot[]; 
         label="Hot spots"
         rows={spots}
         columns={columns}
-        rowKey={({ kind, page, selector }) => `${kind}/${page}/${selector}`}
+        rowKey={spotKey}
         openTitle="Open all sessions that met this"
         open={open}
       />

@@ -50,7 +50,7 @@ export function KindPage() {
               the lens
             </h2>
             {spots.length ? (
-              <HotSpots spots={spots} sessions={answer.data.sessions} />
+              <HotSpots spots={spots} answer={answer.data} />
             ) : answer.data.notMeasured.includes(kind) ? (
               <p className="text-ink-soft">Not measured: the data of the lens do not tell it.</p>
             ) : (

@@ -1,9 +1,10 @@
 import type { WorseSpot } from '@dust-trail/core'
+import { useSite } from '../../app/lens.ts'
 import type { DataColumn } from '../../ui/data-table.tsx'
 import { DataTable } from '../../ui/data-table.tsx'
 import { rangeText } from '../../ui/difference.tsx'
-import { count, percent, plural, points } from '../../ui/format.ts'
-import { spotColumns, useOpenSpot } from './hot-spots.tsx'
+import { count, dayIn, percent, plural, points } from '../../ui/format.ts'
+import { spotColumns, spotKey, useOpenSpot } from './hot-spots.tsx'
 
 /** More would be a wall of numbers; all spots are listed below. */
 const SHOWN = 8
@@ -18,6 +19,7 @@ export function NewOrWorse({
   days: string
   sessionsBefore: number
 }) {
+  const site = useSite()
   const openSpot = useOpenSpot()
   const columns: DataColumn<WorseSpot>[] = [
     ...spotColumns<WorseSpot>(({ spot }) => spot),
@@ -32,10 +34,13 @@ export function NewOrWorse({
     {
       id: 'before',
       head: 'Before',
-      cell: ({ isNew, before }) => (isNew ? 'new' : `${count(before.hits)}, ${percent(before.share)}`),
+      cell: ({ isNew, before, spot }) =>
+        isNew
+          ? `new since ${dayIn(spot.firstMs, site.timeZone)}`
+          : `${count(before.hits)}, ${percent(before.share)}`,
       value: ({ before }) => before.share,
       numeric: true,
-      width: 110,
+      width: 132,
     },
     {
       id: 'more',
@@ -69,7 +74,7 @@ export function NewOrWorse({
               label="New or worse"
               rows={worse.slice(0, SHOWN)}
               columns={columns}
-              rowKey={({ spot: { kind, page, selector } }) => `${kind}/${page}/${selector}`}
+              rowKey={({ spot }) => spotKey(spot)}
               openTitle="Open all sessions that met this"
               open={({ spot }) => openSpot(spot)}
             />

@@ -35,9 +35,9 @@ describe('strain', () => {
     await user.clear(field)
     await user.type(field, '0')
     await waitFor(() =>
-      expect(asked.some(({ body }) => JSON.stringify(body).includes('"weights":{"dead click":0}'))).toBe(
-        true,
-      ),
+      expect(
+        asked.some(({ body }) => JSON.stringify(body ?? null).includes('"weights":{"dead click":0}')),
+      ).toBe(true),
     )
     await user.click(within(form).getByRole('button', { name: 'Save for Made up' }))
     expect(asked.find(({ method }) => method === 'PUT')).toMatchObject({

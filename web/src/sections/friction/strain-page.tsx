@@ -1,16 +1,17 @@
 import type { AnswerOf, Condition } from '@dust-trail/core'
 import { meanDifference, questions, STRAIN_BY } from '@dust-trail/core'
-import { Link } from 'react-router'
 import { z } from 'zod'
 import { useQuestion } from '../../api/use-question.ts'
 import { useAddressValue } from '../../app/address.ts'
-import { comparedLens, useLens, useLensLink, useVersus } from '../../app/lens.ts'
+import { comparedLens, useLens, useVersus } from '../../app/lens.ts'
 import { useSelection } from '../../closeup/use-selection.ts'
 import { useView } from '../../trail/view.tsx'
 import { Select } from '../../ui/controls.tsx'
 import { verdictOf } from '../../ui/difference.tsx'
 import { day, plural } from '../../ui/format.ts'
 import { Empty, Failure, Loading, Settling } from '../../ui/states.tsx'
+import { FrictionViews } from './friction-views.tsx'
+import { AllSites } from './all-sites.tsx'
 import { StrainParts, strainText } from './strain-parts.tsx'
 import { StrainHistogram } from './strain-histogram.tsx'
 import { StrainWeightsForm } from './strain-weights.tsx'
@@ -29,7 +30,6 @@ export function strainBetween(from: number, to: number | undefined): Condition {
 export function StrainPage() {
   const { lens } = useLens()
   const [versus] = useVersus()
-  const linkTo = useLensLink()
   const { setSelection } = useSelection()
   const [by, setBy] = useAddressValue('by', BY)
   const weights = useWeights()
@@ -52,9 +52,7 @@ export function StrainPage() {
             From 0 for a session without signals towards 100; each further signal adds less.
           </p>
         </div>
-        <Link className="text-spruce hover:underline" to={linkTo('/friction')}>
-          All friction
-        </Link>
+        <FrictionViews />
       </header>
       {error && <Failure error={error} retry={() => void now.refetch()} />}
       {now.isPending && !error && <Loading />}
@@ -78,6 +76,7 @@ export function StrainPage() {
               </Select>
             </div>
             <StrainParts parts={data.parts} by={by ?? 'device'} />
+            <AllSites own={data} />
           </section>
         </Settling>
       )}

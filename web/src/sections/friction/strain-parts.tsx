@@ -19,7 +19,20 @@ export function StrainParts({ parts, by }: { parts: readonly Part[]; by: string 
   const opens = by !== 'week' && by !== 'page'
   const open = ({ value }: Part) => {
     if (by === 'page') setSelection({ type: 'page', page: value })
-    else if (opens)
+    else if (by === 'variant') {
+      const [experiment = '', ...variant] = value.split(': ')
+      setSelection({
+        type: 'where',
+        condition: {
+          type: 'event',
+          event: {
+            kinds: ['variant'],
+            name: { is: 'equal', to: experiment },
+            text: { is: 'equal', to: variant.join(': ') },
+          },
+        },
+      })
+    } else if (opens)
       setSelection({
         type: 'where',
         condition: { type: 'text', of: by as 'device', test: { is: 'equal', to: value } },

@@ -13,7 +13,7 @@ const SESSIONS = [
   ...Array.from({ length: 40 }, (_, k) => visit(k + 3, [`/page-${String(k).padStart(2, '0')}`])),
 ]
 const ACTION = {
-  ...{ id: 1, name: 'Buy', description: 'The green one', owner: '', usedBy: [] },
+  ...{ id: 1, name: 'Buy', description: 'The green one', owner: '', isSignal: false, usedBy: [] },
   rule: { kinds: ['click' as const], element: { is: 'equal' as const, to: '#buy' } },
 }
 

@@ -13,7 +13,7 @@ import { PageSelect } from '../../lens/page-select.tsx'
 import { Field, inputLook, NameField, Select } from '../../ui/controls.tsx'
 import { useDraft, useForget } from '../../ui/draft.ts'
 import { FormDialog } from '../../ui/form-dialog.tsx'
-import { count, percent, plural } from '../../ui/format.ts'
+import { count, day, percent, plural } from '../../ui/format.ts'
 import { NoteFields, useOwner } from '../../ui/note-fields.tsx'
 
 export function ruleOf(page: string, selector: string): EventCondition {
@@ -24,7 +24,12 @@ export function did(event: EventCondition) {
   return { type: 'where' as const, condition: { type: 'event' as const, event } }
 }
 
-const KINDS = ['click', 'input', 'submit', 'action', 'seen', 'gesture'] as const
+const KINDS = [
+  ...(['click', 'input', 'submit', 'action', 'seen', 'gesture'] as const),
+  ...(['page', 'request', 'error', 'signal', 'answer'] as const),
+]
+/** What is known by a name of its own, not by an element. */
+const NAMED = ['action', 'gesture', 'request', 'error', 'signal', 'answer']
 
 /** A name and a rule, with how much the rule catches as it is written. */
 export function ActionDialog({ known: initial, close }: { known: Partial<Action>; close: () => void }) {
@@ -41,13 +46,20 @@ export function ActionDialog({ known: initial, close }: { known: Partial<Action>
   const [page, setPage] = useDraft(`${draft}page`, textOf(rule.page))
   const [element, setElement] = useDraft(`${draft}element`, textOf(rule.element) || textOf(rule.name))
   const [text, setText] = useDraft(`${draft}text`, textOf(rule.text))
+  const [path, setPath] = useDraft(`${draft}path`, textOf(rule.path))
+  const [key, setKey] = useDraft(`${draft}key`, rule.prop?.key ?? '')
+  const [value, setValue] = useDraft(`${draft}value`, textOf(rule.prop?.text))
+  const [isSignal, setSignal] = useDraft(`${draft}signal`, initial.isSignal ?? false)
+  const hasName = NAMED.includes(kind)
   const next: EventCondition = {
     kinds: [kind as (typeof KINDS)[number]],
     ...(page && { page: { is: 'equal', to: page } }),
     ...(element && {
-      [kind === 'action' || kind === 'gesture' ? 'name' : 'element']: { is: 'equal', to: element },
+      [hasName ? 'name' : 'element']: { is: hasName ? 'matching' : 'equal', to: element },
     }),
     ...(text && { text: { is: 'containing', to: text } }),
+    ...(path && { path: { is: 'matching', to: path } }),
+    ...(key && { prop: { key, ...(value && { text: { is: 'equal', to: value } }) } }),
   }
   const wanted = useDeferredValue(JSON.stringify(next))
   const tested = useMemo(() => JSON.parse(wanted) as EventCondition, [wanted])
@@ -61,7 +73,7 @@ export function ActionDialog({ known: initial, close }: { known: Partial<Action>
   const found = times.data?.values[0]
   const save = useMutation({
     mutationFn: () => {
-      const body = { name, description, owner, rule: next }
+      const body = { name, description, owner, rule: next, isSignal }
       return initial.id === undefined
         ? call(createAction, { site: site.key }, body)
         : call(updateAction, { site: site.key, id: initial.id }, body)
@@ -105,7 +117,7 @@ export function ActionDialog({ known: initial, close }: { known: Partial<Action>
             setPage={setPage}
           />
         </Field>
-        <Field label={kind === 'action' || kind === 'gesture' ? 'Its own name' : 'Element (selector)'}>
+        <Field label={hasName ? 'Its own name (* any)' : 'Element (selector)'}>
           <input
             className={`${inputLook} font-mono text-xs`}
             value={element}
@@ -115,6 +127,26 @@ export function ActionDialog({ known: initial, close }: { known: Partial<Action>
         <Field label="Whose text contains">
           <input className={inputLook} value={text} onChange={(event) => setText(event.target.value)} />
         </Field>
+        <Field label="Whose address matches (* any)">
+          <input
+            className={`${inputLook} font-mono text-xs`}
+            value={path}
+            onChange={(event) => setPath(event.target.value)}
+          />
+        </Field>
+        <div className="grid grid-cols-2 gap-2">
+          <Field label="With property">
+            <input className={inputLook} value={key} onChange={(event) => setKey(event.target.value)} />
+          </Field>
+          <Field label="that is">
+            <input
+              className={inputLook}
+              placeholder="anything"
+              value={value}
+              onChange={(event) => setValue(event.target.value)}
+            />
+          </Field>
+        </div>
       </div>
       <p
         role="status"
@@ -126,7 +158,12 @@ export function ActionDialog({ known: initial, close }: { known: Partial<Action>
           : size?.hits === 0
             ? 'Matches nothing in the lens.'
             : 'Counting …'}
+        {site.days && ` It holds for the past too: data reach back to ${day(site.days.from)}.`}
       </p>
+      <label className="flex items-center gap-2">
+        <input type="checkbox" checked={isSignal} onChange={({ target }) => setSignal(target.checked)} />
+        It is a signal: list it under Friction, with whom it met and what became of them
+      </label>
       <NoteFields label="Description" note={description} setNote={setDescription} {...{ owner, setOwner }} />
     </FormDialog>
   )

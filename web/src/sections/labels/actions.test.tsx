@@ -13,7 +13,14 @@ const SESSIONS = [
   visit(3, ['/help', '#later']),
 ]
 const BUY: Action = {
-  ...{ id: 1, name: 'Buy', description: 'The green one', owner: 'Ada', usedBy: ['funnel “Book”'] },
+  ...{
+    id: 1,
+    name: 'Buy',
+    description: 'The green one',
+    owner: 'Ada',
+    isSignal: false,
+    usedBy: ['funnel “Book”'],
+  },
   rule: { kinds: ['click'], element: { is: 'equal', to: '#buy' } },
 }
 const actions = (known: Action[] = [], query = '', answers = {}) =>
@@ -37,20 +44,20 @@ describe('actions', () => {
     expect(await screen.findByText('No action has a name yet')).toBeDefined()
     await user.click(await screen.findByRole('button', { name: /“buy”/ }))
     expect(screen.getByRole('textbox', { name: 'Name' })).toHaveProperty('value', 'buy')
-    expect(await screen.findByText('Matches 4 times in 2 sessions, 66.7 % of 3 in the lens.')).toBeDefined()
+    expect(await screen.findByText(/Matches 4 times in 2 sessions, 66.7 % of 3 in the lens/)).toBeDefined()
   })
   it('tell while they are written what they would match, and that they match nothing', async () => {
     const { user, asked } = actions()
     await user.click(screen.getByRole('button', { name: 'Name an action' }))
     const dialog = within(screen.getByRole('dialog', { name: 'Name an action' }))
-    expect(await dialog.findByText('Matches 6 times in 3 sessions, 100.0 % of 3 in the lens.')).toBeDefined()
+    expect(await dialog.findByText(/Matches 6 times in 3 sessions, 100.0 % of 3 in the lens/)).toBeDefined()
     await user.selectOptions(
       dialog.getByRole('combobox', { name: 'On which page' }),
       await dialog.findByRole('option', { name: '/help' }),
     )
-    expect(await dialog.findByText('Matches 1 time in 1 session, 33.3 % of 3 in the lens.')).toBeDefined()
+    expect(await dialog.findByText(/Matches 1 time in 1 session, 33.3 % of 3 in the lens/)).toBeDefined()
     await user.type(dialog.getByRole('textbox', { name: 'Whose text contains' }), 'buy')
-    expect(await dialog.findByText('Matches nothing in the lens.')).toBeDefined()
+    expect(await dialog.findByText(/Matches nothing in the lens/)).toBeDefined()
     await user.type(dialog.getByRole('textbox', { name: 'Name' }), 'Never')
     await user.click(dialog.getByRole('button', { name: 'Save action' }))
     await waitFor(() =>

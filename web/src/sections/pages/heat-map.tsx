@@ -20,14 +20,17 @@ import { CLICK_WORDS } from '../../words/selections.ts'
 import { ElementList } from './element-list.tsx'
 import { BandMap } from './band-map.tsx'
 import { HeatPage } from './heat-page.tsx'
+import { RegionMap } from './region-map.tsx'
+import { VersionChoice } from './version-choice.tsx'
 import { Legend } from './legend.tsx'
 import { TwoMaps } from './two-maps.tsx'
 
-const MAPS = ['clicks', 'reach', 'attention'] as const
+const MAPS = ['clicks', 'regions', 'reach', 'attention'] as const
 const mapSchema = z.enum(MAPS)
 const clickSortSchema = z.enum(CLICK_SORTS)
 /** which two of what lies side by side have maps beside one another, by their places */
 const TWO = z.string().regex(/^\d-\d$/)
+const PAGE_VERSION = z.string()
 
 /** One page under a map of what visitors do there: clicks, how far they come, what they look at. */
 export function HeatMap({ page }: { page: string }) {
@@ -40,16 +43,15 @@ export function HeatMap({ page }: { page: string }) {
       onChange={(next) => setMap(next === 'clicks' ? null : next)}
       options={[
         ['clicks', 'Clicks'],
+        ['regions', 'Regions'],
         ['reach', 'Reach'],
         ['attention', 'Attention'],
       ]}
     />
   )
-  return map === 'clicks' ? (
-    <ClickMap page={page} choice={choice} />
-  ) : (
-    <BandMap page={page} map={map} choice={choice} />
-  )
+  if (map === 'clicks') return <ClickMap page={page} choice={choice} />
+  if (map === 'regions') return <RegionMap page={page} choice={choice} />
+  return <BandMap page={page} map={map} choice={choice} />
 }
 
 /** Where one page is clicked, on the recorded page itself, with its elements beside it. */
@@ -58,7 +60,8 @@ function ClickMap({ page, choice }: { page: string; choice: ReactNode }) {
   const [clicks, setClicks] = useAddressValue('clicks', clickSortSchema)
   const which = clicks ?? 'all'
   const linkTo = useLensLink()
-  const answer = useQuestion(questions.clickHeat, lens, { page, which }, { enabled: page !== '' })
+  const [version, setVersion] = useAddressValue('version', PAGE_VERSION)
+  const answer = useQuestion(questions.clickHeat, lens, { page, which, version }, { enabled: page !== '' })
   const snapshot = useSnapshot(answer.data?.snapshot?.hash)
   const { selection, setSelection } = useSelection()
   const [hovered, setHovered] = useState<string | null>(null)
@@ -72,7 +75,8 @@ function ClickMap({ page, choice }: { page: string; choice: ReactNode }) {
   const beside = useQuestionThrough(
     questions.clickHeat,
     others.map((side) => side.lens),
-    { page, which },
+    // Held against one another on the same version of the page, where both have it.
+    { page, which, version: answer.data?.snapshot?.version ?? null },
   )
   const [two, setTwo] = useAddressValue('two', TWO)
   const maps = sides.map(({ name }, k) => ({ at: k, name, heat: k ? beside[k - 1]?.data : answer.data }))
@@ -132,6 +136,7 @@ function ClickMap({ page, choice }: { page: string; choice: ReactNode }) {
             )}
           </Select>
         )}
+        {data && <VersionChoice heat={data} setVersion={setVersion} />}
         <Legend
           from="0"
           to={
@@ -142,16 +147,17 @@ function ClickMap({ page, choice }: { page: string; choice: ReactNode }) {
           title="Clicks at one place, about a fingertip wide, for each 1,000 sessions that saw the page"
         />
         {choice}
-        <RadioGroup
-          label="Which clicks"
+        <Select
+          aria-label="Which clicks"
           value={which}
-          onChange={choose}
-          options={[
-            ['all', 'All clicks'],
-            ['rage', 'Rage'],
-            ['dead', 'Dead'],
-          ]}
-        />
+          onChange={({ target }) => choose(clickSortSchema.parse(target.value))}
+        >
+          {CLICK_SORTS.map((sort) => (
+            <option key={sort} value={sort}>
+              {sort === 'all' ? 'all clicks' : CLICK_WORDS[sort]}
+            </option>
+          ))}
+        </Select>
         <Link className="text-spruce hover:underline" to={linkTo('/pages')}>
           All pages
         </Link>

@@ -1,10 +1,13 @@
 import type { HeatElement, Snapshot } from '@dust-trail/core'
 import { useEffect, useRef, useState } from 'react'
+import { toast } from 'sonner'
+import { saveFile } from '../../ui/save-file.ts'
 import type { HeatAnswer, HeatRequest } from './heat.worker.ts'
 import type { LinkedScroll } from './linked-scroll.ts'
 import { boxesOf, familyAt, greatest, paint, placeClicks, SIGMA_PX } from './place-clicks.ts'
 import type { BuiltPage } from './recorded-page.tsx'
 import { RecordedPage } from './recorded-page.tsx'
+import { pagePicture } from './page-picture.ts'
 
 interface Props {
   snapshot: Snapshot
@@ -17,14 +20,33 @@ interface Props {
   /** clicks at one place that the darkest colour stands for; those at the place with most where it is missing */
   darkest?: number | undefined
   linked?: LinkedScroll | undefined
+  /** what the clicks are held against: the map shows where they are more, and where fewer, for each who saw the page */
+  minus?: { elements: readonly HeatElement[]; viewers: number; ownViewers: number } | undefined
 }
 
 /** Page px per cell of the raster. */
 const CELL_PX = 4
 
 /** The recorded page under its clicks. */
-export function HeatPage({ snapshot, elements, hovered, setHovered, open, peaked, darkest, linked }: Props) {
+export function HeatPage({
+  snapshot,
+  elements,
+  hovered,
+  setHovered,
+  open,
+  peaked,
+  darkest,
+  linked,
+  minus,
+}: Props) {
   const [missing, setMissing] = useState(0)
+  const save = async (page: BuiltPage, map: HTMLCanvasElement) => {
+    try {
+      saveFile(await pagePicture(page, snapshot.width, map), 'heat-map.png')
+    } catch (error) {
+      toast(error instanceof Error ? error.message : String(error))
+    }
+  }
   return (
     <RecordedPage
       snapshot={snapshot}
@@ -39,7 +61,7 @@ export function HeatPage({ snapshot, elements, hovered, setHovered, open, peaked
       }
       overlay={(page) => (
         <>
-          <ClickLayer {...{ page, snapshot, elements, setMissing, peaked, darkest }} />
+          <ClickLayer {...{ page, snapshot, elements, setMissing, peaked, darkest, minus, save }} />
           {hovered &&
             boxesOf(page.document, elements, hovered).map((box, i) => (
               <span
@@ -73,17 +95,30 @@ function ClickLayer({
   setMissing,
   peaked,
   darkest,
-}: Pick<Props, 'snapshot' | 'elements' | 'peaked' | 'darkest'> & {
+  minus,
+  save,
+}: Pick<Props, 'snapshot' | 'elements' | 'peaked' | 'darkest' | 'minus'> & {
   page: BuiltPage
   setMissing: (clicks: number) => void
+  save: (page: BuiltPage, map: HTMLCanvasElement) => Promise<void>
 }) {
   const canvas = useRef<HTMLCanvasElement>(null)
   const [raster, setRaster] = useState<Float32Array | null>(null)
   const width = Math.ceil(snapshot.width / CELL_PX)
   const height = Math.ceil(page.height / CELL_PX)
   useEffect(() => {
-    const { points, lost } = placeClicks(page.document, elements)
+    const { points: own, lost } = placeClicks(page.document, elements)
     setMissing(lost)
+    // For each who saw the page: what is fewer weighs less than nothing.
+    const points = minus
+      ? [
+          ...own.map((point) => ({ ...point, weight: point.weight / Math.max(1, minus.ownViewers) })),
+          ...placeClicks(page.document, minus.elements).points.map((point) => ({
+            ...point,
+            weight: -point.weight / Math.max(1, minus.viewers),
+          })),
+        ]
+      : own
     const worker = new Worker(new URL('./heat.worker.ts', import.meta.url), { type: 'module' })
     worker.onmessage = ({ data }: MessageEvent<HeatAnswer>) => {
       setRaster(data.raster)
@@ -98,7 +133,7 @@ function ClickLayer({
       sigma: SIGMA_PX / CELL_PX,
     } satisfies HeatRequest)
     return () => worker.terminate()
-  }, [page, elements, width, height, setMissing, peaked])
+  }, [page, elements, width, height, setMissing, peaked, minus])
   useEffect(() => {
     if (!canvas.current || raster?.length !== width * height) return
     paint(
@@ -109,5 +144,17 @@ function ClickLayer({
       darkest === undefined ? undefined : darkest / CLICKS_PER_DENSITY,
     )
   }, [raster, width, height, darkest])
-  return <canvas ref={canvas} aria-hidden className="absolute inset-0 z-10 h-full w-full" />
+  return (
+    <>
+      <canvas ref={canvas} aria-hidden className="absolute inset-0 z-10 h-full w-full" />
+      <button
+        type="button"
+        className="absolute top-2 right-2 z-40 rounded-md border border-line bg-sheet px-2 py-1 text-ink"
+        title="Saves the page with this map as a picture; pictures of the site are left out"
+        onClick={() => canvas.current && void save(page, canvas.current)}
+      >
+        PNG
+      </button>
+    </>
+  )
 }

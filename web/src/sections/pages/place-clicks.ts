@@ -1,6 +1,6 @@
 import type { HeatElement, WeightedPoint } from '@dust-trail/core'
 import { GRID } from '@dust-trail/core'
-import { heatColour } from './ramp.ts'
+import { fewerColour, heatColour } from './ramp.ts'
 
 export function placeClicks(
   document: Document,
@@ -68,15 +68,15 @@ function find(document: Document, selector: string): Element | null {
   }
 }
 
-/** The greatest value; 0 where there is none above. */
+/** The greatest size of a value, whatever its sign. */
 export function greatest(raster: Float32Array): number {
   let most = 0
-  for (const value of raster) if (value > most) most = value
+  for (const value of raster) if (Math.abs(value) > most) most = Math.abs(value)
   return most
 }
 
 /**
- * Draws a density.
+ * Draws a density, or a difference of two: what is fewer in the colour of the other side.
  *
  * @param most  what the darkest colour stands for
  */
@@ -92,15 +92,29 @@ export function paint(
   const context = canvas.getContext('2d')
   if (!context) return
   const image = context.createImageData(width, height)
-  if (most > 0)
-    for (let i = 0; i < raster.length; i++) {
-      const share = Math.min(1, raster[i]! / most)
-      if (share < 0.0005) continue
-      // The square root keeps rare places visible beside frequent ones.
-      const [r, g, b, a] = heatColour(Math.sqrt(share))
-      image.data.set([r, g, b, a], i * 4)
-    }
+  colour(raster, most, image.data)
   context.putImageData(image, 0, 0)
+}
+
+/** So many steps of a ramp are told apart. */
+const SHADES = 256
+
+/** Writes the colour of each value, four bytes with straight alpha. */
+export function colour(raster: Float32Array, most: number, into: Uint8ClampedArray): void {
+  if (!(most > 0)) return
+  const shades = [heatColour, fewerColour].map((of) =>
+    Array.from({ length: SHADES }, (_, k) => of(k / (SHADES - 1))),
+  )
+  for (let i = 0; i < raster.length; i++) {
+    const share = Math.min(1, Math.abs(raster[i]!) / most)
+    if (share < 0.0005) continue
+    // The square root keeps rare places visible beside frequent ones.
+    const [r, g, b, a] = shades[raster[i]! > 0 ? 0 : 1]![Math.round(Math.sqrt(share) * (SHADES - 1))]!
+    into[i * 4] = r
+    into[i * 4 + 1] = g
+    into[i * 4 + 2] = b
+    into[i * 4 + 3] = a
+  }
 }
 
 /** Standard deviation of a click's spot, page px: about a fingertip. */

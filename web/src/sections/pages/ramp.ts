@@ -18,5 +18,16 @@ export function heatColour(share: number): [r: number, g: number, b: number, a: 
   return [Math.round(mix(1)), Math.round(mix(2)), Math.round(mix(3)), Math.round(255 * mix(4))]
 }
 
+/** The same for what is fewer than on the other side of a comparison: iris, from nothing to dark. */
+export function fewerColour(share: number): [r: number, g: number, b: number, a: number] {
+  const t = Math.min(1, Math.max(0, share))
+  return [
+    Math.round(150 - 90 * t),
+    Math.round(146 - 88 * t),
+    Math.round(214 - 104 * t),
+    Math.round(225 * Math.sqrt(t)),
+  ]
+}
+
 /** The ramp for a legend. */
 export const RAMP_CSS = `linear-gradient(90deg, ${STOPS.map(([at, r, g, b, alpha]) => `rgb(${r} ${g} ${b} / ${alpha}) ${at * 100}%`).join(', ')})`

@@ -1,4 +1,4 @@
-import type { ClickHeatAnswer, ClickSort, ElementChange } from '@dust-trail/core'
+import type { ClickHeatAnswer, ClickSort, ElementChange, HeatElement } from '@dust-trail/core'
 import { clickChanges } from '@dust-trail/core'
 import { useEffect, useMemo, useState } from 'react'
 import { useSnapshot } from '../../api/queries.ts'
@@ -7,6 +7,7 @@ import type { DataColumn } from '../../ui/data-table.tsx'
 import { DataTable } from '../../ui/data-table.tsx'
 import { pText, rangeText, verdictOf } from '../../ui/difference.tsx'
 import { count, percent, points, rateText } from '../../ui/format.ts'
+import { RadioGroup } from '../../ui/radio-group.tsx'
 import { Empty, Failure, Loading } from '../../ui/states.tsx'
 import { CLICK_WORDS, elementName } from '../../words/selections.ts'
 import { HeatPage } from './heat-page.tsx'
@@ -47,15 +48,42 @@ export function TwoMaps({ page, which, first, second, open, peaked }: Props) {
   const sure = changes.filter(
     ({ difference, interval, p }) => verdictOf(difference, interval, p) !== 'cannot tell',
   )
+  const [layer, setLayer] = useState<'two' | 'difference'>('two')
+  const minus = useMemo(
+    () => ({
+      elements: first.heat.elements,
+      viewers: first.heat.viewers,
+      ownViewers: second.heat.viewers,
+    }),
+    [first.heat, second.heat],
+  )
+  const differenceWords = `amber to plum: more clicks for each session here; blue: more in “${first.name}”`
   const shared = { hovered, setHovered, open, linked, which }
   return (
     <div className="flex min-h-0 flex-1 border-t border-line">
-      <Map {...shared} {...first} darkest={darkestFirst} peaked={setFirst} />
-      <Map {...shared} {...second} darkest={perSession * second.heat.viewers} peaked={setSecond} />
+      {layer === 'two' ? (
+        <>
+          <Map {...shared} {...first} darkest={darkestFirst} peaked={setFirst} />
+          <Map {...shared} {...second} darkest={perSession * second.heat.viewers} peaked={setSecond} />
+        </>
+      ) : (
+        <Map {...shared} {...second} minus={minus} note={differenceWords} peaked={ignore} />
+      )}
       <aside
         aria-label="What differs"
         className="flex w-[430px] shrink-0 flex-col border-l border-line bg-sheet"
       >
+        <div className="border-b border-line px-3 py-2">
+          <RadioGroup
+            label="Layer"
+            value={layer}
+            onChange={setLayer}
+            options={[
+              ['two', 'Two maps'],
+              ['difference', 'Difference'],
+            ]}
+          />
+        </div>
         <p className="border-b border-line px-3 py-2">
           {first.heat.viewers === 0 || second.heat.viewers === 0
             ? `Nobody saw ${page} on one of the sides.`
@@ -85,6 +113,8 @@ export function TwoMaps({ page, which, first, second, open, peaked }: Props) {
     </div>
   )
 }
+
+const ignore = () => undefined
 
 function columnsFor(first: Side, second: Side): DataColumn<ElementChange>[] {
   return [
@@ -138,14 +168,18 @@ function Map({
   linked,
   darkest,
   peaked,
+  minus,
+  note,
 }: Side & {
   which: ClickSort
   hovered: string | null
   setHovered: (selector: string | null) => void
   open: (selector: string) => void
   linked: LinkedScroll
-  darkest: number
+  darkest?: number
   peaked: (clicks: number) => void
+  minus?: { elements: readonly HeatElement[]; viewers: number; ownViewers: number }
+  note?: string
 }) {
   const snapshot = useSnapshot(heat.snapshot?.hash)
   return (
@@ -158,6 +192,11 @@ function Map({
         <span className="shrink-0 text-ink-soft">
           {rateText(heat.clickers)}, {count(heat.clicks)} {CLICK_WORDS[which]}
         </span>
+        {note && (
+          <span className="truncate text-ink-soft" title={note}>
+            {note}
+          </span>
+        )}
       </p>
       <div className="min-h-0 flex-1">
         {snapshot.error ? (
@@ -166,7 +205,7 @@ function Map({
           <HeatPage
             snapshot={snapshot.data}
             elements={heat.elements}
-            {...{ hovered, setHovered, open, peaked, linked, darkest }}
+            {...{ hovered, setHovered, open, peaked, linked, darkest, minus }}
           />
         ) : heat.snapshot ? (
           <Loading label="Loading the page" />

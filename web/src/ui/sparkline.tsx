@@ -1,0 +1,32 @@
+const [WIDTH, HEIGHT] = [80, 18]
+
+/** A trend in the room of a table cell: a bar for each part, a gap where nothing is known. */
+export function Sparkline({
+  values,
+  titles,
+}: {
+  values: readonly (number | null)[]
+  titles: readonly string[]
+}) {
+  const most = Math.max(...values.map((value) => value ?? 0), Number.MIN_VALUE)
+  const step = WIDTH / Math.max(1, values.length)
+  return (
+    <svg width={WIDTH} height={HEIGHT} role="img" aria-label={titles.join('; ')} className="align-middle">
+      {values.map((value, k) => {
+        const height = value === null ? 0 : Math.max(1, (value / most) * HEIGHT)
+        return (
+          <rect
+            key={k}
+            x={k * step}
+            y={HEIGHT - height}
+            width={Math.max(1, step - 1)}
+            height={height}
+            fill={value ? 'var(--clay)' : 'var(--line)'}
+          >
+            <title>{titles[k]}</title>
+          </rect>
+        )
+      })}
+    </svg>
+  )
+}
