@@ -74,8 +74,8 @@ describe('batchSchema', () => {
 })
 
 it('every endpoint has a method and path of its own', () => {
-  const all = Object.values(endpoints).flatMap((one) =>
-    'method' in one && 'path' in one ? [`${one.method} ${one.path}`] : [],
+  const all = Object.values<string | object>(endpoints).flatMap((one) =>
+    typeof one === 'object' && 'method' in one && 'path' in one ? [`${String(one.method)} ${String(one.path)}`] : [],
   )
   expect(all.length).toBeGreaterThan(20)
   expect(new Set(all).size).toBe(all.length)

@@ -55,6 +55,7 @@ export function openApi(questions: readonly AnyQuestion[] = registry.questions):
     )
   }
   Object.assign(paths, files(shared))
+  const once = sharedOnce(paths, { Problem: PROBLEM, ...shared.schemas })
   return {
     openapi: '3.1.0',
     info: {
@@ -64,9 +65,57 @@ export function openApi(questions: readonly AnyQuestion[] = registry.questions):
         'Every question that the application asks. A question is answered from what stands at that moment; where its client goes away the work on it stops.',
     },
     servers: [{ url: '/api/v1' }],
-    paths,
-    components: { schemas: { Problem: PROBLEM, ...shared.schemas }, responses: { Problem: PROBLEM_ANSWER } },
+    paths: once.paths,
+    components: { schemas: once.schemas, responses: { Problem: PROBLEM_ANSWER } },
   }
+}
+
+/** A shorter part is written out as quickly as it is referred to. */
+const WORTH_SHARING = 250
+
+/** Parts of schemas that say the same in several places are written once and referred to. */
+function sharedOnce(
+  paths: Record<string, Json>,
+  schemas: Record<string, Json>,
+): { paths: Record<string, Json>; schemas: Record<string, Json> } {
+  const times = new Map<string, number>()
+  const names = new Map(Object.entries(schemas).map(([name, schema]) => [JSON.stringify(schema), name]))
+  const count = (value: unknown): void => {
+    if (typeof value !== 'object' || value === null) return
+    if (isSchema(value)) {
+      const text = JSON.stringify(value)
+      if (text.length >= WORTH_SHARING) times.set(text, (times.get(text) ?? 0) + 1)
+    }
+    for (const [key, own] of Object.entries(value)) if (key !== 'example') count(own)
+  }
+  count(paths)
+  for (const schema of Object.values(schemas)) for (const own of Object.values(schema)) count(own)
+  const made: Record<string, Json> = {}
+  const short = (value: unknown): unknown => {
+    if (Array.isArray(value)) return value.map(short)
+    if (typeof value !== 'object' || value === null) return value
+    const text = isSchema(value) ? JSON.stringify(value) : ''
+    const known = names.get(text)
+    if (known === undefined && (times.get(text) ?? 0) < 2) return inside(value)
+    const name = known ?? `Same${Object.keys(made).length}`
+    if (known === undefined) {
+      names.set(text, name)
+      made[name] = {}
+      made[name] = inside(value)
+    }
+    return { $ref: `#/components/schemas/${name}` }
+  }
+  const inside = (value: object): Json =>
+    Object.fromEntries(
+      Object.entries(value).map(([key, own]) => [key, key === 'example' ? (own as unknown) : short(own)]),
+    )
+  const shortened = Object.fromEntries(Object.entries(schemas).map(([name, schema]) => [name, inside(schema)]))
+  return { paths: inside(paths) as Record<string, Json>, schemas: { ...shortened, ...made } }
+}
+
+/** Whether a part of the description is a schema, and not a list of properties, one of which may be called "type". */
+function isSchema(value: object): boolean {
+  return 'type' in value ? typeof value.type === 'string' : 'anyOf' in value && Array.isArray(value.anyOf)
 }
 
 function isEndpoint(value: unknown): value is Endpoint {

@@ -16,6 +16,7 @@ const made = await defineModels(sequelize).sites.create({
   currency: 'EUR',
   sessionLimitMin: 30,
   goal: '/',
+  goals: [],
   retentionDays: null,
   recordingDays: null,
   rates: [],

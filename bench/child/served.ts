@@ -22,6 +22,7 @@ export async function addSite(models: ReturnType<typeof defineModels>, key: stri
     currency: 'EUR',
     sessionLimitMin: 30,
     goal: '',
+    goals: [],
     retentionDays: null,
     recordingDays: null,
     rates: [],

@@ -10,6 +10,7 @@ import type { SiteRow } from '../../server/src/store/models.ts'
 import type { PackedSnapshot } from '../../server/src/store/recordings.ts'
 import { packSnapshot } from '../../server/src/store/recordings.ts'
 import { LAYOUTS_FILE, readLayouts } from './layout.ts'
+import { DEMO_GOALS, layOut } from './ready.ts'
 import { scenarioOf, simulate } from './simulator/simulate.ts'
 
 const CHUNK = 250
@@ -38,13 +39,14 @@ try {
 
 async function load(): Promise<void> {
   process.stdout.write('Loading the demo: visitors are made up …')
+  const nowMs = Date.now()
   const layouts = readLayouts(resolve(LAYOUTS_FILE))
   const sessions = simulate(
     {
       seed: Number(process.env['DEMO_SEED'] ?? 1),
       sessions: Number(process.env['DEMO_SESSIONS'] ?? 12_000),
       days: Number(process.env['DEMO_DAYS'] ?? 60),
-      endMs: Date.now(),
+      endMs: nowMs,
       scenario: scenarioOf(1, false),
     },
     layouts,
@@ -57,7 +59,7 @@ async function load(): Promise<void> {
   // One transaction: a start that is cut off leaves an empty database, and the next one begins anew.
   await inTransaction(sequelize, async (connection) => {
     const result = await connection.query<{ insertId: number | bigint }>(
-      'INSERT INTO sites (`key`, name, origins, time_zone, currency, session_limit_min, goal, page_groups) VALUES (?, ?, ?, ?, ?, ?, ?, ?)',
+      'INSERT INTO sites (`key`, name, origins, time_zone, currency, session_limit_min, goal, goals, page_groups) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)',
       [
         site.key,
         site.name,
@@ -66,6 +68,7 @@ async function load(): Promise<void> {
         site.currency,
         site.sessionLimitMin,
         site.goal,
+        JSON.stringify(site.goals),
         JSON.stringify(site.pageGroups),
       ],
     )
@@ -75,6 +78,7 @@ async function load(): Promise<void> {
       'From the list of nights to a booked night',
       JSON.stringify(STEPS),
     ])
+    if (process.env['DEMO_WORK'] !== '0') await layOut(connection, row, sessions, nowMs)
     for (let i = 0; i < sessions.length; i += CHUNK) {
       const whole: WholeSession[] = sessions.slice(i, i + CHUNK).map((session) => ({
         visitor: session.visitor,
@@ -102,6 +106,7 @@ function observatory(): Omit<SiteRow, 'id'> {
     currency: 'EUR',
     sessionLimitMin: 30,
     goal: 'Booked',
+    goals: DEMO_GOALS,
     retentionDays: null,
     recordingDays: null,
     rates: [],

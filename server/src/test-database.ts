@@ -45,6 +45,7 @@ export async function testDatabase(): Promise<{
     currency: 'EUR',
     sessionLimitMin: 30,
     goal: '/thanks',
+    goals: [],
     retentionDays: null,
     recordingDays: null,
     rates: [],

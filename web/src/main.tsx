@@ -35,7 +35,11 @@ const router = createBrowserRouter([
           {
             index: true,
             element: <></>,
-            loader: ({ request }) => redirect(`/funnels${new URL(request.url).search}`),
+            loader: ({ request }) => redirect(`/aim${new URL(request.url).search}`),
+          },
+          {
+            path: 'aim',
+            lazy: async () => ({ Component: (await import('./sections/aim/aim-page.tsx')).AimPage }),
           },
           {
             path: 'funnels',

@@ -112,6 +112,7 @@ export function site(world: World): Site {
       thresholds: {},
       strainWeights: {},
       goal: '/done',
+      goals: [],
     },
     ...{
       sessionLimitMin: 30,

@@ -2,6 +2,7 @@ import { z } from 'zod'
 import {
   countSchema,
   exchangeRateSchema,
+  goalSchema,
   setThresholdsSchema,
   strainWeightsSchema,
   thresholdsSchema,
@@ -21,6 +22,8 @@ export const siteSchema = z.object({
   rates: z.array(exchangeRateSchema),
   sessionLimitMin: z.number(),
   goal: z.string(),
+  /** what the site wants its visitors to do, the main goal first; empty: seeing the page alone that `goal` names */
+  goals: z.array(goalSchema),
   /** days after which sessions, or only their recordings, are deleted; null keeps them */
   retentionDays: z.number().nullable(),
   recordingDays: z.number().nullable(),
@@ -104,6 +107,14 @@ export const updateSite = endpoint(
     ...retention.shape,
     goal: z.string().max(500, { error: 'At most 500 characters.' }),
   }),
+  siteSchema,
+)
+
+/** Replaces the goals of a site; the first is the main one. They count for the past as well. */
+export const saveGoals = endpoint(
+  'PUT',
+  '/sites/:site/goals',
+  z.object({ goals: z.array(goalSchema).max(20, { error: 'At most 20 goals.' }) }),
   siteSchema,
 )
 

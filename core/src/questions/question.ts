@@ -2,6 +2,7 @@ import type { z } from 'zod'
 import type { Block } from '../columns/block.ts'
 import type { FinishInParts, Scan, Steps } from '../columns/scan.ts'
 import type { SessionSet } from '../columns/session-set.ts'
+import type { Goal } from '../labels/goals.ts'
 import type { Names } from '../labels/names.ts'
 import type { Lens, Selection } from '../select/grammar/conditions.ts'
 
@@ -13,8 +14,10 @@ export interface Context {
   lens: Lens
   /** of the site, by its IANA name */
   timeZone: string
-  /** page whose view is the site's conversion; "" where none is set */
+  /** page whose view is the site's conversion; "" where none is set, or it is something else */
   goal: string
+  /** what the site wants its visitors to do, the main goal first; where it is missing the page alone */
+  goals?: readonly Goal[] | undefined
 }
 
 /** Gets what a question needs to know before it can be scanned. */

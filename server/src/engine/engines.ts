@@ -247,6 +247,7 @@ export class Engines {
           ownSignals: () => site.ownSignals,
           timeZone: () => site.row.timeZone,
           goal: () => site.row.goal,
+          goals: () => site.row.goals,
           money: () => site.row,
           thresholds: () => thresholdsFor(site),
           strain: () => strainFor(site),

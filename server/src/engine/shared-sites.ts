@@ -21,6 +21,7 @@ export class SharedSite {
   #settings: SiteSettings = {
     timeZone: 'UTC',
     goal: '',
+    goals: [],
     rules: [],
     actions: new Map(),
     ownSignals: [],
@@ -49,8 +50,8 @@ export class SharedSite {
 
   /** What a scan through a lens is told of the site. */
   context(lens: Lens): Context {
-    const { timeZone, goal } = this.#settings
-    return { names: this.#names(this.dictionaries, this.#settings), lens, timeZone, goal }
+    const { timeZone, goal, goals } = this.#settings
+    return { names: this.#names(this.dictionaries, this.#settings), lens, timeZone, goal, goals }
   }
 
   /**

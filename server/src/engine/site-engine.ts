@@ -1,4 +1,5 @@
 import type {
+  Goal,
   AnyQuestion,
   AnyScan,
   Asking,
@@ -58,6 +59,7 @@ export interface SiteSource {
   timeZone: () => string
   /** page whose view is the conversion; "" where none is set */
   goal?: () => string
+  goals?: () => readonly Goal[]
   /** the currency that amounts are counted in; where it is missing all count as one */
   money?: () => Money
   /** under which signals are found; the same object as long as they are the same */
@@ -95,6 +97,7 @@ export interface AskOptions {
 }
 
 const NO_ACTIONS: Actions = new Map()
+const NO_GOALS: readonly Goal[] = []
 
 /**
  * Answers questions about one site's sessions. They go to the threads, each to its share of the blocks; without threads
@@ -273,13 +276,15 @@ export class SiteEngine {
     inMemory: readonly Part[],
     streamed: readonly Part[],
   ): Promise<unknown> {
-    const { timeZone, goal } = this.#currentSettings()
+    const { timeZone, goal, goals } = this.#currentSettings()
     const blocks = inMemory.map(({ block, standing }) => ({ block: block!, standing }))
     for (const { id, standing } of streamed) {
       const bytes = await this.#bytesOf(id)
       if (bytes) blocks.push({ block: this.#decoded(bytes), standing })
     }
-    return scanHere(scan, blocks, asked, { names: this.names(), lens, timeZone, goal })
+    return scanHere(scan, blocks, asked, {
+      ...{ names: this.names(), lens, timeZone, goal, goals },
+    })
   }
 
   /** All blocks that lie in memory, the tail's included. */
@@ -328,6 +333,7 @@ export class SiteEngine {
     if (
       before?.timeZone !== settings.timeZone ||
       before.goal !== settings.goal ||
+      before.goals !== settings.goals ||
       before.rules !== settings.rules ||
       before.actions !== settings.actions ||
       before.thresholds !== settings.thresholds ||
@@ -348,6 +354,7 @@ export class SiteEngine {
     return {
       timeZone: source.timeZone(),
       goal: source.goal?.() ?? '',
+      goals: source.goals?.() ?? NO_GOALS,
       rules: source.rules(),
       actions: this.#actions(),
       ownSignals: source.ownSignals?.() ?? [],

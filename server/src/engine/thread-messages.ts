@@ -4,6 +4,7 @@ import type {
   BlockParts,
   BlockWords,
   EventCondition,
+  Goal,
   Lens,
   Money,
   PackedWords,
@@ -28,6 +29,7 @@ export interface SiteSettings {
   timeZone: string
   /** page whose view is the conversion */
   goal: string
+  goals: readonly Goal[]
   rules: readonly PageGroupRule[]
   actions: Actions
   /** those of them that count as friction; known anew whenever the actions are */

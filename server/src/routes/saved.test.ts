@@ -43,7 +43,7 @@ describe('fixes', () => {
     hypothesis: 'It looks like one.',
     change: '',
     effort: 'hours',
-    status: 'proposed',
+    status: 'idea',
     lens,
     selection: { type: 'signal', kind: 'dead click', page: '/', selector: '#picture' },
     sessionId: null,

@@ -4,12 +4,13 @@ import {
   listRefusals,
   listSites,
   previewRetention,
+  saveGoals,
   setStrainWeights,
   setThresholds,
   updateSite,
 } from '@dust-trail/api'
 import type { Site } from '@dust-trail/api'
-import { dayOf } from '@dust-trail/core'
+import { dayOf, pageGoal, pageOfGoal } from '@dust-trail/core'
 import { Router } from 'express'
 import type { Sequelize } from 'sequelize'
 import { countOlder, deleteVisitor as deleteVisitorOf } from '../store/retention.ts'
@@ -56,6 +57,7 @@ export function siteRoutes({
       origins,
       key: await freeKey(models, body.name),
       goal: '',
+      goals: [],
       retentionDays: null,
       recordingDays: null,
       pageGroups: [],
@@ -66,10 +68,32 @@ export function siteRoutes({
   })
   handle(router, updateSite, async ({ params, body }) => {
     const site = siteOf(engines, params)
-    const changes = { ...body, origins: checked(body.origins) }
+    // Who names a page as the goal means the main one.
+    const goals =
+      body.goal === site.row.goal
+        ? site.row.goals
+        : body.goal
+          ? [pageGoal(body.goal), ...site.row.goals.slice(1)]
+          : []
+    const changes = { ...body, goals, origins: checked(body.origins) }
     await models.sites.update(changes, { where: { id: site.row.id } })
     site.row = { ...site.row, ...changes }
     void retention.keep(site)
+    return describe(site)
+  })
+  handle(router, saveGoals, async ({ params, body: { goals } }) => {
+    const site = siteOf(engines, params)
+    const twice = goals.find(({ name }, k) => goals.findIndex((one) => one.name === name) !== k)
+    if (twice)
+      throw new ProblemError(
+        400,
+        'name-taken',
+        `Two goals are called “${twice.name}”.`,
+        'Give each a name of its own.',
+      )
+    const changes = { goals, goal: goals[0] ? (pageOfGoal(goals[0]) ?? '') : '' }
+    await models.sites.update(changes, { where: { id: site.row.id } })
+    site.row = { ...site.row, ...changes }
     return describe(site)
   })
   handle(router, setThresholds, async ({ params, body }) => {

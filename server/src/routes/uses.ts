@@ -12,7 +12,7 @@ export interface Uses {
 /** Everything that a site has saved and that names page groups or actions: its goal, funnels, segments, fixes and marks. */
 export async function usesIn(
   { funnels, segments, fixes, trails, marks }: Models,
-  site: Pick<SiteRow, 'id' | 'goal'>,
+  site: Pick<SiteRow, 'id' | 'goal' | 'goals'>,
 ): Promise<Uses> {
   const where = { siteId: site.id }
   const uses: Uses = { pages: new Map(), actions: new Map() }
@@ -22,6 +22,7 @@ export async function usesIn(
       for (const name of found[what]) uses[what].set(name, [...(uses[what].get(name) ?? []), words])
   }
   note('the goal of the site', { page: site.goal })
+  for (const { name, event } of site.goals) if (name !== site.goal) note(`goal “${name}”`, event)
   for (const row of await funnels.findAll({ where, order: ['id'] })) {
     const { name, steps, options } = row.get({ plain: true })
     note(`funnel “${name}”`, [steps, options])

@@ -253,6 +253,44 @@ const MIGRATIONS: { name: string; statements: string[] }[] = [
     name: '0012-page-versions',
     statements: ['ALTER TABLE snapshots ADD COLUMN IF NOT EXISTS structure CHAR(16) NULL'],
   },
+  {
+    name: '0013-goals',
+    statements: ["ALTER TABLE sites ADD COLUMN IF NOT EXISTS goals JSON NOT NULL DEFAULT '[]'"],
+  },
+  {
+    name: '0014-fixes',
+    statements: [
+      `ALTER TABLE fixes
+        ADD COLUMN IF NOT EXISTS belief TEXT NOT NULL DEFAULT '',
+        ADD COLUMN IF NOT EXISTS expectation TEXT NOT NULL DEFAULT '',
+        ADD COLUMN IF NOT EXISTS owner VARCHAR(120) NOT NULL DEFAULT '',
+        ADD COLUMN IF NOT EXISTS links JSON NOT NULL DEFAULT '[]',
+        ADD COLUMN IF NOT EXISTS expected_gain DOUBLE NULL,
+        ADD COLUMN IF NOT EXISTS shipped_day CHAR(10) NULL,
+        ADD COLUMN IF NOT EXISTS priced JSON NULL,
+        ADD COLUMN IF NOT EXISTS mark_ids JSON NOT NULL DEFAULT '[]',
+        ADD COLUMN IF NOT EXISTS position INT NOT NULL DEFAULT 0,
+        ADD COLUMN IF NOT EXISTS verified JSON NULL`,
+      "UPDATE fixes SET status = CASE status WHEN 'proposed' THEN 'idea' WHEN 'accepted' THEN 'ready' WHEN 'dropped' THEN 'rejected' ELSE status END",
+      `CREATE TABLE IF NOT EXISTS fix_events (
+        id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+        fix_id INT UNSIGNED NOT NULL,
+        at_ms BIGINT NOT NULL,
+        kind VARCHAR(20) NOT NULL,
+        words TEXT NOT NULL,
+        KEY by_fix (fix_id, id),
+        FOREIGN KEY (fix_id) REFERENCES fixes (id) ON DELETE CASCADE
+      ) DEFAULT CHARSET=utf8mb4`,
+      `CREATE TABLE IF NOT EXISTS dismissed (
+        id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+        site_id INT UNSIGNED NOT NULL,
+        problem JSON NOT NULL,
+        reason VARCHAR(500) NOT NULL,
+        at_ms BIGINT NOT NULL,
+        KEY by_site (site_id, id)
+      ) DEFAULT CHARSET=utf8mb4`,
+    ],
+  },
 ]
 
 const LOCK_PATIENCE_S = 120

@@ -1,7 +1,9 @@
 import type {
   Action,
   BadLine,
+  Dismissed,
   Fix,
+  FixEvent,
   Import,
   Mark,
   Question,
@@ -9,6 +11,7 @@ import type {
   Segment,
   Site,
 } from '@dust-trail/api'
+import type { Goal } from '@dust-trail/core'
 import type { ModelStatic, Sequelize } from 'sequelize'
 import { DataTypes, Model } from 'sequelize'
 
@@ -21,6 +24,7 @@ export interface SiteRow {
   currency: string
   sessionLimitMin: number
   goal: string
+  goals: Goal[]
   retentionDays: number | null
   recordingDays: number | null
   rates: Site['rates']
@@ -34,6 +38,9 @@ export type ActionRow = Omit<Action, 'usedBy'> & { siteId: number }
 export type SegmentRow = Segment & { siteId: number }
 
 export type FixRow = Fix & { siteId: number }
+
+export type FixEventRow = FixEvent & { id: number; fixId: number }
+export type DismissedRow = Dismissed & { siteId: number }
 
 export interface TrailRow {
   id: number
@@ -62,6 +69,8 @@ export interface Models {
   actions: Row<ActionRow>
   segments: Row<SegmentRow>
   fixes: Row<FixRow>
+  fixEvents: Row<FixEventRow>
+  dismissed: Row<DismissedRow>
   trails: Row<TrailRow>
   marks: Row<MarkRow>
   imports: Row<ImportRow>
@@ -69,7 +78,7 @@ export interface Models {
 
 const id = { type: DataTypes.INTEGER.UNSIGNED, primaryKey: true, autoIncrement: true }
 const siteId = { type: DataTypes.INTEGER.UNSIGNED, field: 'site_id' }
-const { STRING, TEXT, JSON, INTEGER, BIGINT, BOOLEAN } = DataTypes
+const { STRING, TEXT, JSON, INTEGER, BIGINT, BOOLEAN, DOUBLE } = DataTypes
 
 /** Tables whose rows have an identity. Sessions, events and recordings are written and read in bulk instead. */
 export function defineModels(sequelize: Sequelize): Models {
@@ -83,6 +92,7 @@ export function defineModels(sequelize: Sequelize): Models {
       currency: STRING(3),
       sessionLimitMin: { type: INTEGER, field: 'session_limit_min' },
       goal: STRING(500),
+      goals: JSON,
       retentionDays: { type: INTEGER, field: 'retention_days' },
       recordingDays: { type: INTEGER, field: 'recording_days' },
       rates: JSON,
@@ -131,9 +141,35 @@ export function defineModels(sequelize: Sequelize): Models {
       selection: JSON,
       evidence: JSON,
       sessionId: { type: STRING(20), field: 'session_id' },
+      belief: TEXT,
+      expectation: TEXT,
+      owner: STRING(120),
+      links: JSON,
+      expectedGain: { type: DOUBLE, field: 'expected_gain' },
+      shippedDay: { type: STRING(10), field: 'shipped_day' },
+      priced: JSON,
+      markIds: { type: JSON, field: 'mark_ids' },
+      position: INTEGER,
+      verified: JSON,
       createdMs: { type: BIGINT, field: 'created_ms' },
       updatedMs: { type: BIGINT, field: 'updated_ms' },
     }),
+    fixEvents: sequelize.define(
+      'fix_events',
+      {
+        id,
+        fixId: { type: INTEGER.UNSIGNED, field: 'fix_id' },
+        atMs: { type: BIGINT, field: 'at_ms' },
+        kind: STRING(20),
+        words: TEXT,
+      },
+      { tableName: 'fix_events' },
+    ),
+    dismissed: sequelize.define(
+      'dismissed',
+      { id, siteId, problem: JSON, reason: STRING(500), atMs: { type: BIGINT, field: 'at_ms' } },
+      { tableName: 'dismissed' },
+    ),
     trails: sequelize.define('trails', { id, siteId, name: STRING(120) }),
     imports: sequelize.define('imports', {
       id,

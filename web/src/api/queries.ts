@@ -6,6 +6,7 @@ import {
   getSession,
   getSnapshot,
   listActions,
+  listDismissed,
   listFixes,
   listFunnels,
   listPageGroupUses,
@@ -54,4 +55,5 @@ export const useFixesThrough = (site: string, lenses: Lens[]) =>
     lenses.map((lens) => ({ lens })),
   )
 export const useFix = (site: string, id: number, lens: Lens) => useEndpoint(getFix, { site, id }, { lens })
+export const useDismissed = (site: string) => useEndpoint(listDismissed, { site }, undefined)
 export const useTrails = (site: string) => useEndpoint(listTrails, { site }, undefined)

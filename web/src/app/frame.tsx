@@ -3,7 +3,7 @@ import { useQueryClient } from '@tanstack/react-query'
 import { clsx } from 'clsx'
 import { Footprints, Keyboard, Moon, Sun } from 'lucide-react'
 import { useEffect, useRef, useState } from 'react'
-import { NavLink, Outlet, useNavigate } from 'react-router'
+import { NavLink, Outlet, useLocation, useNavigate } from 'react-router'
 import { Toaster } from 'sonner'
 import { z } from 'zod'
 import { useSites } from '../api/queries.ts'
@@ -21,7 +21,7 @@ import { Commands } from './commands.tsx'
 import { moveInList, SHORTCUTS, useKeys } from './keyboard.ts'
 import { AsOfLine } from './as-of-line.tsx'
 import { LensBar } from './lens-bar.tsx'
-import { lensFrom, SiteContext, useLensLink, useSite, writeLens } from './lens.ts'
+import { lastFullDays, lensFrom, SiteContext, useLensLink, useSite, writeLens } from './lens.ts'
 import { NAMED, SECTIONS, SETUP } from './sections.ts'
 import { useTheme } from './theme.ts'
 
@@ -30,11 +30,16 @@ export function Frame() {
   const sites = useSites()
   const [parameters, setParameters] = useAddress()
   const site = sites.data?.find(({ key }) => key === parameters.get('site')) ?? sites.data?.[0]
+  const isFirst = useLocation().pathname === '/aim'
   useFreshness(site?.lastMs ?? null, site?.sessions ?? 0)
   useEffect(() => {
     if (site && (!parameters.get('from') || !parameters.get('to')))
-      setParameters((before) => writeLens(before, lensFrom(before, site)), true)
-  }, [site, parameters, setParameters])
+      setParameters(
+        (before) =>
+          writeLens(before, { ...lensFrom(before, site), ...(isFirst && lastFullDays(site)) }),
+        true,
+      )
+  }, [site, parameters, setParameters, isFirst])
   if (sites.isPending) return <Loading label="Loading the site" />
   if (!site)
     return sites.error ? (

@@ -19,6 +19,7 @@ const site: Site = {
   retentionDays: null,
   recordingDays: null,
   goal: '/thanks',
+  goals: [],
   pageGroups: [],
   days: { from: '2026-01-01', to: '2026-03-31' },
   sessions: 1,

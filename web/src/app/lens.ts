@@ -34,6 +34,17 @@ export function defaultLens(site: Site): Lens {
   return { from: shiftDay(to, 1 - DEFAULT_DAYS), to, devices: [] }
 }
 
+/** Full days that the first screen shows where none were chosen. */
+const FULL_DAYS = 28
+
+/** The last full days with data; undefined for a site whose first data came today. */
+export function lastFullDays(site: Site): Pick<Lens, 'from' | 'to'> | undefined {
+  const yesterday = shiftDay(today(site.timeZone), -1)
+  if (!site.days || site.days.from > yesterday) return undefined
+  const to = site.days.to < yesterday ? site.days.to : yesterday
+  return { from: shiftDay(to, 1 - FULL_DAYS), to }
+}
+
 const cleanSchema = noiseSchema.array().max(10)
 
 /** The lens that an address holds, or the default where it holds none. */
@@ -99,6 +110,9 @@ export function useSite(): Site {
   if (!site) throw new Error('useSite outside of the frame')
   return site
 }
+
+/** The main goal of a site by its name; "" where it has none. */
+export const goalName = ({ goals, goal }: Site): string => goals[0]?.name ?? goal
 
 export function useLens(): { lens: Lens; setLens: (lens: Lens) => void } {
   const site = useSite()

@@ -1,7 +1,8 @@
-import { Filter, LayoutPanelTop, ListChecks, Play, Settings2, Split, Tags, Zap } from 'lucide-react'
+import { Filter, LayoutPanelTop, ListChecks, Play, Settings2, Split, Tags, Target, Zap } from 'lucide-react'
 
 /** The parts of the application, in the order of the work. */
 export const SECTIONS = [
+  { path: '/aim', name: 'Aim', key: 'a', icon: Target },
   { path: '/funnels', name: 'Funnels', key: 'f', icon: Filter },
   { path: '/pages', name: 'Pages', key: 'p', icon: LayoutPanelTop },
   { path: '/replays', name: 'Replays', key: 'r', icon: Play },

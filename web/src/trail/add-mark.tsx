@@ -1,4 +1,4 @@
-import { addMark, createTrail, listTrails } from '@dust-trail/api'
+import { addMark, createTrail, listTrails, PINNED } from '@dust-trail/api'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useLocation } from 'react-router'
@@ -21,7 +21,8 @@ export function AddMark({ close }: { close: () => void }) {
   const currentView = useCurrentView()
   const location = useLocation()
   const client = useQueryClient()
-  const { trail, choose } = useOpenTrail()
+  const { trail, pinned, choose } = useOpenTrail()
+  const [isPin, setPin] = useState(false)
   const [sentence, setSentence] = useDraft('mark/sentence', '')
   const [name, setName] = useDraft('mark/name', '')
   const forget = useForget()
@@ -31,7 +32,8 @@ export function AddMark({ close }: { close: () => void }) {
   const save = useMutation({
     mutationFn: async () => {
       if (!view) throw new Error('This screen shows no numbers that could be kept.')
-      const target = trail ?? (await call(createTrail, { site: site.key }, { name }))
+      const make = (called: string) => call(createTrail, { site: site.key }, { name: called })
+      const target = isPin ? (pinned ?? (await make(PINNED))) : (trail ?? (await make(name)))
       await call(
         addMark,
         { site: site.key, id: target.id },
@@ -45,7 +47,7 @@ export function AddMark({ close }: { close: () => void }) {
       return target
     },
     onSuccess: (target) => {
-      choose(target.id)
+      if (!isPin) choose(target.id)
       void client.invalidateQueries({ queryKey: [listTrails.path] })
       forget('mark/')
       toast(`Added to “${target.name}”.`)
@@ -63,7 +65,11 @@ export function AddMark({ close }: { close: () => void }) {
       saving={save.isPending}
       ready={view !== null}
     >
-      {!trail && (
+      <label className="flex items-center gap-2">
+        <input type="checkbox" checked={isPin} onChange={({ target }) => setPin(target.checked)} />
+        Pin it to Aim, the first screen, in place of the trail
+      </label>
+      {!trail && !isPin && (
         <Field label="Name of the trail" hint="A trail is one investigation: the question you follow.">
           <input
             autoFocus

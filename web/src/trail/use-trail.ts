@@ -1,4 +1,5 @@
 import type { Trail } from '@dust-trail/api'
+import { PINNED } from '@dust-trail/api'
 import { useEffect, useState } from 'react'
 import { z } from 'zod'
 import { useTrails } from '../api/queries.ts'
@@ -12,6 +13,8 @@ const changed = new EventTarget()
 /** The trail that is open: the last one chosen, or the first there is. */
 export function useOpenTrail(): {
   trails: Trail[]
+  /** what stands on the first screen; no trail of its own */
+  pinned: Trail | undefined
   trail: Trail | undefined
   choose: (id: number) => void
   error: Error | null
@@ -26,9 +29,10 @@ export function useOpenTrail(): {
     changed.addEventListener('chosen', listen)
     return () => changed.removeEventListener('chosen', listen)
   }, [key])
-  const list = trails.data ?? []
+  const list = (trails.data ?? []).filter(({ name }) => name !== PINNED)
   return {
     trails: list,
+    pinned: trails.data?.find(({ name }) => name === PINNED),
     trail: list.find(({ id }) => id === chosen) ?? list[0],
     choose: (id) => {
       writeStored(key, id)

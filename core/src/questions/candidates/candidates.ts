@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import type { Block } from '../../columns/block.ts'
 import { KIND_CODE } from '../../columns/event-codes.ts'
 import type { Steps } from '../../columns/scan.ts'
 import { atOnce } from '../../columns/scan.ts'
@@ -6,6 +7,7 @@ import { firstText } from '../../labels/first-text.ts'
 import { fromParts, toParts } from '../../labels/money.ts'
 import { sessionCount } from '../../select/session-count.ts'
 import { selectionSchema } from '../../select/grammar/conditions.ts'
+import { goalAmounts, goalEvents, goalGroup, goalMs, mainGoal } from '../../select/goal-times.ts'
 import { amountReader } from '../../select/amounts.ts'
 import { eValue } from '../../stats/e-value.ts'
 import { countSchema } from '../../stats/rate.ts'
@@ -122,12 +124,14 @@ export const candidates = question({
   }),
 
   adds: true,
-  scan(block, sessions, { names, goal, sessions: all }, onto): CandidatesFound {
+  scan(block, sessions, spec, onto): CandidatesFound {
+    const { names, sessions: all } = spec
     const found: CandidatesFound = onto ?? {
       ...{ growing: noJourneys(), packed: undefined, texts: new Map<number, string>() },
       ...{ parts: 0, valued: 0 },
     }
-    const goalGroup = names.groups.find(goal)
+    const wonFirst = goalMs(block, spec, 'first')
+    const worth = goalWorth(block, spec)
     const { familyOf } = names.families
     const { values } = names.dictionaries.text
     const amount = amountReader(block, names)
@@ -135,11 +139,13 @@ export const candidates = question({
     const kept = MOST_SESSIONS / all
     for (const s of sessions) {
       if (kept < 1 && shareOf(block.sessions.visitor[s]!) >= kept) continue
-      const won = addJourney(block, s, names, goalGroup, found.growing!)
-      let parts = 0
+      const wonMs = wonFirst(s)
+      addJourney(block, s, names, wonMs, found.growing!)
+      const won = !Number.isNaN(wonMs)
+      let parts = won && worth ? worth(s) : 0
       for (let i = block.sessions.firstEvent[s]!; i < block.sessions.firstEvent[s + 1]!; i++) {
         const kind = events.kind[i]!
-        if (won && kind === KIND_CODE.action) parts += toParts(amount(i)) || 0
+        if (won && !worth && kind === KIND_CODE.action) parts += toParts(amount(i)) || 0
         if (kind !== KIND_CODE.click && kind !== KIND_CODE.input) continue
         const family = familyOf[events.target[i]!]!
         found.texts.set(family, firstText(found.texts.get(family) ?? '', values[events.text[i]!]!))
@@ -169,16 +175,32 @@ export const candidates = question({
   table: ({ candidates: rows }) => rows.map(({ met: _met, others: _others, ...row }) => row),
 })
 
+/** What a session that reached the main goal is worth by its value, in parts; undefined where the goal names none. */
+function goalWorth(block: Block, spec: Context): ((session: number) => number) | undefined {
+  const goal = mainGoal(spec)
+  if (goal?.value === undefined || goal.value === null) return undefined
+  const { value } = goal
+  if (value !== 'event') return () => toParts(value)
+  const amount = goalAmounts(block, spec.names)
+  const events = goalEvents(block, goal, spec.names)
+  return (s) => {
+    let parts = 0
+    events(s, (event) => (parts += toParts(amount(event)) || 0))
+    return parts
+  }
+}
+
 function* inSteps(
   found: CandidatesFound,
-  { names, goal, sessions: all }: Context & { sessions: number },
+  spec: Context & { sessions: number },
 ): Steps<z.input<typeof answerSchema>> {
+  const { names, sessions: all } = spec
   const { groups, families, dictionaries } = names
   const journeys = inOrder(packedOf(found))
   const looked = journeys.sessions.id.length
   const { ranked, conversions, considered, unpriced, nameOf, membersOf } = yield* priceInSteps(journeys, {
     groups: groups.names.length,
-    goalGroup: groups.find(goal),
+    goalGroup: goalGroup(spec),
     families: families.names,
   })
   const days = daysOf(journeys.sessions.startMs)

@@ -160,8 +160,12 @@ const SIGNAL_BIT: Record<string, number> = {
 }
 const NOTHING = EFFECTS.indexOf('none') + 1
 
-/** Adds one session: what it did on each view, and what went wrong. @returns whether it converted */
-export function addJourney(block: Block, s: number, names: Names, goalGroup: number, onto: Growing): boolean {
+/**
+ * Adds one session: what it did on each view, and what went wrong.
+ *
+ * @param wonMs  when it first reached the goal, ms since its start; NaN where it did not
+ */
+export function addJourney(block: Block, s: number, names: Names, wonMs: number, onto: Growing): void {
   const { events, sessions, signals } = block
   const { groupOf } = names.groups
   const { familyOf } = names.families
@@ -172,7 +176,6 @@ export function addJourney(block: Block, s: number, names: Names, goalGroup: num
     if (bit) bits.set(signals.event[g]!, (bits.get(signals.event[g]!) ?? 0) | bit)
   }
   const noResults = names.dictionaries.propKey.find('results')
-  let wonMs = Infinity
   let viewCount = 0
   let lastPage = -1
   let lastAtMs = -Infinity
@@ -194,7 +197,6 @@ export function addJourney(block: Block, s: number, names: Names, goalGroup: num
       close(atMs)
       viewCount++
       const group = groupOf[page]!
-      if (group === goalGroup && atMs < wonMs) wonMs = atMs
       onto.views.group.push(group)
       onto.views.page.push(page)
       onto.views.atMs.push(atMs)
@@ -220,8 +222,7 @@ export function addJourney(block: Block, s: number, names: Names, goalGroup: num
   row.campaign.push(sessions.campaign[s]!)
   row.returning.push(sessions.returning[s]!)
   row.views.push(viewCount)
-  row.wonMs.push(wonMs)
-  return wonMs < Infinity
+  row.wonMs.push(Number.isNaN(wonMs) ? Infinity : wonMs)
 }
 
 function hasNoResults(block: Block, event: number, key: number): boolean {

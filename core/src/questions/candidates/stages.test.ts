@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { expect, it } from 'vitest'
 import { Dictionaries } from '../../columns/dictionaries.ts'
+import { goalMs } from '../../select/goal-times.ts'
 import { buildBlock } from '../../signals/blocks.ts'
 import { namesOf, PAGES, rowsOf, worlds } from '../../testing/world.ts'
 import { sessionsOf, stillOpen } from './controls.ts'
@@ -24,7 +25,8 @@ function staged(sessions: Parameters<typeof rowsOf>[0]) {
   const names = namesOf(dictionaries)
   const growing = noJourneys()
   const goal = names.groups.find(GOAL)
-  for (let s = 0; s < block.sessions.count; s++) addJourney(block, s, names, goal, growing)
+  const wonFirst = goalMs(block, { names, goal: GOAL }, 'first')
+  for (let s = 0; s < block.sessions.count; s++) addJourney(block, s, names, wonFirst(s), growing)
   const journeys = inOrder(packJourneys(growing))
   return { rows, names, goal, journeys, stages: stagesOf(journeys, names.groups.names.length, goal) }
 }

@@ -7,6 +7,7 @@ import { SIGNAL_KINDS, signalTraits } from '../../events/signal-kinds.ts'
 import { firstText } from '../../labels/first-text.ts'
 import type { Names } from '../../labels/names.ts'
 import { eventMatcher } from '../../select/event-matcher.ts'
+import { goalMs } from '../../select/goal-times.ts'
 import { equalParts } from '../../select/trend.ts'
 import { lowerBound } from '../../stats/lower-bound.ts'
 import { countSchema, difference, differenceShape, rate, rateSchema } from '../../stats/rate.ts'
@@ -101,7 +102,8 @@ export const friction = question({
   example: {},
 
   adds: true,
-  scan(block, sessions, { names, goal, lens, timeZone }, onto): FrictionFound {
+  scan(block, sessions, spec, onto): FrictionFound {
+    const { names, lens, timeZone } = spec
     const { groupOf, names: groupNames } = names.groups
     const counts = () => new Float64Array(groupNames.length)
     const starts = equalParts(lens, timeZone, MOST_PARTS)
@@ -111,7 +113,7 @@ export const friction = question({
     }
     const own = (names.ownSignals ?? []).map((action) => eventMatcher(block, { action }, names))
     for (const kind of toldIn(block, sessions)) found.told.add(kind)
-    const goalGroup = names.groups.find(goal)
+    const wonLast = goalMs(block, spec, 'last')
     const { signals, views, events } = block
     /** by page group the session that viewed it last, plus 1, and when it viewed it first */
     const seenBy = new Uint32Array(groupNames.length)
@@ -122,12 +124,12 @@ export const friction = question({
       const part = lowerBound(starts, block.sessions.startMs[s]! + 1) - 1
       found.trend[part]!++
       let groups = 0
-      let wonMs = -1
+      const lastMs = wonLast(s)
+      const wonMs = Number.isNaN(lastMs) ? -1 : lastMs
       for (let v = block.sessions.firstView[s]!; v < block.sessions.firstView[s + 1]!; v++) {
         const group = groupOf[views.page[v]!]!
         const atMs = events.atMs[views.event[v]!]!
         found.views[group]!++
-        if (group === goalGroup) wonMs = atMs
         if (seenBy[group] === s + 1) continue
         seenBy[group] = s + 1
         firstMs[group] = atMs

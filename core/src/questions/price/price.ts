@@ -1,8 +1,7 @@
 import { z } from 'zod'
-import type { Block } from '../../columns/block.ts'
-import type { Names } from '../../labels/names.ts'
 import { selectionSchema } from '../../select/grammar/conditions.ts'
 import { momentOf } from '../../select/selected-sessions.ts'
+import { goalMs } from '../../select/goal-times.ts'
 import { selectSessions } from '../../select/sessions.ts'
 import type { Interval } from '../../stats/interval.ts'
 import { difference, differenceShape, intervalSchema, rate, rateSchema } from '../../stats/rate.ts'
@@ -43,18 +42,19 @@ export const price = question({
   example: { selection: { type: 'clicks', page: '/', which: 'dead' } },
   needs: selectionNeeds,
 
-  scan(block, sessions, { selection, goal, names }) {
+  scan(block, sessions, spec) {
+    const { selection, names } = spec
     const met = selectSessions(block, sessions, selection, names)
     const page = 'page' in selection && selection.type !== 'funnel' ? selection.page : undefined
     const seen =
       page === undefined ? undefined : selectSessions(block, sessions, { type: 'page', page }, names)
-    const converted = selectSessions(block, sessions, { type: 'page', page: goal }, names)
-    const lastGoalMs = lastViews(block, converted.sessions, goal, names)
+    const lastGoalMs = goalMs(block, spec, 'last')
     const found: PriceFound = { met: 0, metConverted: 0, others: 0, othersConverted: 0 }
     for (const s of met.base) {
       const isMet = met.sessions.has(s)
       const since = isMet ? momentOf(block, met, s) : seen && momentOf(block, seen, s)
-      const won = converted.sessions.has(s) && !(lastGoalMs.get(s)! < (since ?? 0)) ? 1 : 0
+      const wonMs = lastGoalMs(s)
+      const won = Number.isNaN(wonMs) || wonMs < (since ?? 0) ? 0 : 1
       if (isMet) {
         found.met++
         found.metConverted += won
@@ -87,23 +87,3 @@ export const price = question({
     }
   },
 })
-
-/** By session when it last viewed the goal's page, milliseconds since its start. */
-function lastViews(
-  block: Block,
-  sessions: Iterable<number>,
-  goal: string,
-  names: Names,
-): Map<number, number> {
-  const group = names.groups.find(goal)
-  const {
-    views,
-    sessions: { firstView },
-  } = block
-  const { atMs } = block.events
-  const last = new Map<number, number>()
-  for (const s of sessions)
-    for (let v = firstView[s]!; v < firstView[s + 1]!; v++)
-      if (names.groups.groupOf[views.page[v]!] === group) last.set(s, atMs[views.event[v]!]!)
-  return last
-}

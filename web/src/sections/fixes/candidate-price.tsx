@@ -1,3 +1,4 @@
+import type { Fix } from '@dust-trail/api'
 import type { Candidate, Selection, SignalKind } from '@dust-trail/core'
 import { questions, withoutPlaces } from '@dust-trail/core'
 import { useQuestion } from '../../api/use-question.ts'
@@ -21,6 +22,13 @@ export function candidateFor(candidates: readonly Candidate[], problem: Selectio
   if (kinds) return here.find(({ kind }) => kinds.includes(kind))
   const element = withoutPlaces(problem.selector ?? '')
   return element ? here.find(({ selector }) => withoutPlaces(selector) === element) : undefined
+}
+
+/** The price of a candidate as it is kept with a fix. */
+export function pricedOf(found: Candidate | undefined): Fix['priced'] {
+  if (!found) return null
+  const { price, money, whether, compared } = found
+  return { ...price, money: money?.value ?? null, whether, compared }
 }
 
 /** What a problem costs, by comparison with people who were at the same point; says so where it is not among those that cost. */

@@ -1,21 +1,26 @@
-import type { Fix } from '@dust-trail/api'
+import type { Fix, FixEvent } from '@dust-trail/api'
 import { deleteFix, getFix, listFixes, updateFix } from '@dust-trail/api'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { Fragment } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import { toast } from 'sonner'
 import { call } from '../../api/call.ts'
 import { useFix } from '../../api/queries.ts'
-import { useLens, useLensLink, useSite } from '../../app/lens.ts'
+import { goalName, useLens, useLensLink, useSite } from '../../app/lens.ts'
 import { useSelection } from '../../closeup/use-selection.ts'
 import { useView } from '../../trail/view.tsx'
 import { Button } from '../../ui/controls.tsx'
 import { useDraft } from '../../ui/draft.ts'
-import { day, moment } from '../../ui/format.ts'
+import { count, day, moment } from '../../ui/format.ts'
 import { LinkButton } from '../../ui/link-button.tsx'
 import { Failure, Loading } from '../../ui/states.tsx'
 import { describeSelection } from '../../words/sentences.ts'
 import type { FixDraft } from './fix-fields.tsx'
-import { FixFields } from './fix-fields.tsx'
+import { CandidatePrice } from './candidate-price.tsx'
+import { draftOf, FixFields } from './fix-fields.tsx'
+import { FixHistory } from './fix-history.tsx'
+import { MergeAndSplit } from './merge-and-split.tsx'
+import { Verify } from './verify.tsx'
 import { PriceTable } from './price-table.tsx'
 
 /** One fix as a short report: what, why, what it costs now and on the day it was written down. */
@@ -28,10 +33,10 @@ export function FixPage() {
   useView(data ? { words: data.fix.title, question: { lens, selection: data.fix.selection } } : null)
   if (answer.error) return <Failure error={answer.error} retry={() => void answer.refetch()} />
   if (!data) return <Loading />
-  return <Report key={data.fix.id} fix={data.fix} price={data.price} />
+  return <Report key={data.fix.id} fix={data.fix} price={data.price} history={data.history} />
 }
 
-function Report({ fix, price }: { fix: Fix; price: Fix['evidence'] }) {
+function Report({ fix, price, history }: { fix: Fix; price: Fix['evidence']; history: readonly FixEvent[] }) {
   const site = useSite()
   const { setSelection } = useSelection()
   const linkTo = useLensLink()
@@ -65,7 +70,8 @@ function Report({ fix, price }: { fix: Fix; price: Fix['evidence'] }) {
         <div className="min-w-0 flex-1">
           <h1 className="break-words">{fix.title}</h1>
           <p className="text-ink-soft">
-            {fix.status}, about {fix.effort} of work · written down {moment(fix.createdMs, site.timeZone)}
+            {fix.status}, about {fix.effort} of work{fix.owner && `, ${fix.owner}`} · written down{' '}
+            {moment(fix.createdMs, site.timeZone)}
           </p>
         </div>
         {!draft && <Button onClick={() => setDraft(fix)}>Edit</Button>}
@@ -78,8 +84,7 @@ function Report({ fix, price }: { fix: Fix; price: Fix['evidence'] }) {
           className="space-y-4"
           onSubmit={(event) => {
             event.preventDefault()
-            const { title, hypothesis, change, effort, status } = draft
-            save.mutate({ title, hypothesis, change, effort, status })
+            save.mutate({ ...draftOf(draft), links: draft.links.filter((link) => link.trim() !== '') })
           }}
         >
           <FixFields fields={draft} setFields={setDraft} />
@@ -99,26 +104,61 @@ function Report({ fix, price }: { fix: Fix; price: Fix['evidence'] }) {
         <>
           <section>
             <h2>Hypothesis</h2>
-            <p className="whitespace-pre-wrap">{fix.hypothesis}</p>
+            <dl className="grid grid-cols-[150px_minmax(0,1fr)] gap-y-1">
+              {(
+                [
+                  ['Because we saw', fix.hypothesis],
+                  ['we believe', fix.belief],
+                  ['so we change', fix.change],
+                  ['and expect', fix.expectation],
+                  [
+                    'Hoped for',
+                    fix.expectedGain === null ? '' : `${fix.expectedGain} conversions more in 30 days`,
+                  ],
+                  ['Shipped', fix.shippedDay ? day(fix.shippedDay) : ''],
+                ] as const
+              )
+                .filter(([, words]) => words)
+                .map(([label, words]) => (
+                  <Fragment key={label}>
+                    <dt className="text-ink-soft">{label}</dt>
+                    <dd className="break-words whitespace-pre-wrap">{words}</dd>
+                  </Fragment>
+                ))}
+            </dl>
           </section>
-          {fix.change && (
-            <section>
-              <h2>Proposed change</h2>
-              <p className="whitespace-pre-wrap">{fix.change}</p>
-            </section>
+          {fix.links.length > 0 && (
+            <ul aria-label="Links">
+              {fix.links.map((link) => (
+                <li key={link} className="truncate">
+                  <a className="text-spruce underline" href={link} rel="noreferrer noopener" target="_blank">
+                    {link}
+                  </a>
+                </li>
+              ))}
+            </ul>
           )}
+          {fix.shippedDay && <Verify fix={fix} />}
         </>
       )}
       <section>
         <h2 className="mb-1">What it costs, in the lens as it is now</h2>
-        <PriceTable price={price} goal={site.goal} />
+        <CandidatePrice problem={fix.selection} />
+        <p className="mb-1 text-ink-soft">Beside it, as a plain comparison:</p>
+        <PriceTable price={price} goal={goalName(site)} />
       </section>
       <section>
         <h2 className="mb-1">
           On the day it was written down: {day(fix.lens.from)} – {day(fix.lens.to)}
           {fix.lens.devices.length > 0 && `, ${fix.lens.devices.join(' and ')}`}
         </h2>
-        <PriceTable price={fix.evidence} goal={site.goal} />
+        {fix.priced && (
+          <p className="mb-2">
+            About {count(Math.round(fix.priced.value))} conversions lost in 30 days (
+            {fix.priced.low.toFixed(0)} to {fix.priced.high.toFixed(0)}): {fix.priced.compared}.
+          </p>
+        )}
+        <PriceTable price={fix.evidence} goal={goalName(site)} />
       </section>
       <section>
         <h2 className="mb-1">Evidence</h2>
@@ -144,6 +184,8 @@ function Report({ fix, price }: { fix: Fix; price: Fix['evidence'] }) {
           )}
         </ul>
       </section>
+      <FixHistory fix={fix} history={history} />
+      <MergeAndSplit fix={fix} />
     </article>
   )
 }

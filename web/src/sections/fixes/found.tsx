@@ -1,6 +1,7 @@
-import type { Candidate } from '@dust-trail/core'
+import type { Candidate, Selection } from '@dust-trail/core'
 import { questions } from '@dust-trail/core'
-import { Fragment } from 'react'
+import { Fragment, useState } from 'react'
+import { useDismissed } from '../../api/queries.ts'
 import { useQuestion } from '../../api/use-question.ts'
 import { useLens, useSite } from '../../app/lens.ts'
 import { useSelection } from '../../closeup/use-selection.ts'
@@ -9,36 +10,25 @@ import { DataTable } from '../../ui/data-table.tsx'
 import { count, percent, plural } from '../../ui/format.ts'
 import { LinkButton } from '../../ui/link-button.tsx'
 import { Empty, Failure, Loading, Settling } from '../../ui/states.tsx'
-import { elementName } from '../../words/selections.ts'
+import { candidateFor } from './candidate-price.tsx'
+import { candidateWords } from './candidate-words.ts'
+import { FoundActions, isSame } from './found-actions.tsx'
 import { PriceBar } from './price-bar.tsx'
 
-const KIND_WORDS: Record<Candidate['kind'], string> = {
-  ...{ 'script error': 'A script fails', 'failed request': 'A request fails', freeze: 'The page freezes' },
-  ...{ 'refused form': 'The form is refused', 'dead click': 'Nothing happens' },
-  ...{ 'site signal': 'The site reports', 'not found': 'Leads to a page that is not there' },
-  ...{ 'no results': 'A search without results', 'slow page': 'Slow', 'became slow': 'Became slow' },
-  ...{ 'corrected field': 'Corrected again and again', shuttle: 'To and fro between pages' },
-  ...{ 'out of sight': 'Not in view', 'given up at field': 'Given up at this field' },
-}
-
-/** What a candidate is, in a phrase. */
-export function candidateWords(
-  one: Pick<Candidate, 'kind' | 'text' | 'selector' | 'name'> & { near?: boolean },
-): string {
-  const { kind, text, selector, name, near } = one
-  const what = near && kind === 'dead click' ? 'Hit just beside it' : KIND_WORDS[kind]
-  if (selector) return `${what}: ${elementName(text, selector)}`
-  return name ? `${what}: ${name}` : what
-}
-
 /** Problems found in the data of the lens, the costliest first, with what each was compared with. */
-export function FoundProblems() {
+export function FoundProblems({ taken = [] }: { taken?: readonly Selection[] }) {
   const site = useSite()
   const { lens } = useLens()
   const { setSelection } = useSelection()
   const answer = useQuestion(questions.candidates, lens, {})
   const { data } = answer
-  const rows = data?.candidates ?? []
+  const dismissed = useDismissed(site.key).data ?? []
+  const [showDismissed, setShowDismissed] = useState(false)
+  const isDismissed = (one: Candidate) => dismissed.some(({ problem }) => isSame(problem, one))
+  const isTaken = (one: Candidate) => taken.some((problem) => candidateFor([one], problem))
+  const all = (data?.candidates ?? []).filter((one) => !isTaken(one))
+  const hidden = all.filter(isDismissed)
+  const rows = showDismissed ? hidden : all.filter((one) => !isDismissed(one))
   const most = Math.max(1, ...rows.map(({ price }) => price.high))
   const columns: DataColumn<Candidate>[] = [
     {
@@ -108,6 +98,14 @@ export function FoundProblems() {
       folds: 2,
     },
     {
+      id: 'take up',
+      head: 'What to do',
+      cell: (row) => (
+        <FoundActions candidate={row} dismissed={dismissed.find(({ problem }) => isSame(problem, row))} />
+      ),
+      width: 164,
+    },
+    {
       id: 'others',
       head: 'Beside it',
       cell: ({ others }) => <LinkButton onClick={() => setSelection(others)}>those who did not</LinkButton>,
@@ -152,6 +150,13 @@ export function FoundProblems() {
               </Empty>
             )}
           </div>
+          {hidden.length > 0 && (
+            <p className="mt-1">
+              <LinkButton onClick={() => setShowDismissed(!showDismissed)}>
+                {showDismissed ? 'Show what was not dismissed' : `${count(hidden.length)} dismissed`}
+              </LinkButton>
+            </p>
+          )}
           {data.unpriced.length > 0 && (
             <p className="mt-2 text-ink-soft">
               Without a price, since there is nobody to compare with:{' '}

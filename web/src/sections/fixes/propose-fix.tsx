@@ -7,7 +7,7 @@ import { useNavigate } from 'react-router'
 import { toast } from 'sonner'
 import { call } from '../../api/call.ts'
 import { useQuestion } from '../../api/use-question.ts'
-import { useLens, useLensLink, useSite } from '../../app/lens.ts'
+import { goalName, useLens, useLensLink, useSite } from '../../app/lens.ts'
 import { Field, Select } from '../../ui/controls.tsx'
 import { Dialog } from '../../ui/dialog.tsx'
 import { useDraft, useForget } from '../../ui/draft.ts'
@@ -15,7 +15,7 @@ import { FormDialog } from '../../ui/form-dialog.tsx'
 import { Failure, Loading } from '../../ui/states.tsx'
 import { elementName } from '../../words/selections.ts'
 import { describeSelection } from '../../words/sentences.ts'
-import { CandidatePrice } from './candidate-price.tsx'
+import { candidateFor, CandidatePrice, pricedOf } from './candidate-price.tsx'
 import { emptyFix, FixFields } from './fix-fields.tsx'
 import { PriceTable } from './price-table.tsx'
 
@@ -48,9 +48,15 @@ export function ProposeFix({ selection, troubles, sessionId, close }: Props) {
     { selection: problem ?? selection },
     { enabled: problem !== undefined, keep: false },
   )
+  const candidates = useQuestion(questions.candidates, lens, {}).data?.candidates
+  const found = problem && candidates && candidateFor(candidates, problem)
   const save = useMutation({
     mutationFn: () =>
-      call(createFix, { site: site.key }, { ...fields, lens, selection: problem!, sessionId }),
+      call(
+        createFix,
+        { site: site.key },
+        { ...fields, lens, selection: problem!, sessionId, priced: pricedOf(found) },
+      ),
     onSuccess: (fix) => {
       void client.invalidateQueries({ queryKey: [listFixes.path] })
       forget(draft)
@@ -105,7 +111,7 @@ export function ProposeFix({ selection, troubles, sessionId, close }: Props) {
       {price.error ? (
         <Failure error={price.error} />
       ) : price.data ? (
-        <PriceTable price={price.data} goal={site.goal} />
+        <PriceTable price={price.data} goal={goalName(site)} />
       ) : (
         <Loading rows={2} />
       )}

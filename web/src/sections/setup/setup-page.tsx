@@ -5,6 +5,7 @@ import { useSite } from '../../app/lens.ts'
 import { Button } from '../../ui/controls.tsx'
 import { count, moment } from '../../ui/format.ts'
 import { DataIn } from './import-files.tsx'
+import { Goals } from './goals.tsx'
 import { NewSite } from './new-site.tsx'
 import { MoneyTaken } from './money-taken.tsx'
 import { OneVisitor } from './one-visitor.tsx'
@@ -76,6 +77,7 @@ export function SetupPage() {
         </div>
         <Arrival lastMs={site.lastMs} timeZone={site.timeZone} />
       </section>
+      <Goals />
       <Refused />
       <DataIn />
       <section>

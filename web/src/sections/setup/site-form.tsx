@@ -44,7 +44,7 @@ export function SiteForm() {
     >
       <h2>The site</h2>
       <SiteFields draft={draft} setDraft={setDraft} />
-      <Field label="Goal" hint="Seeing this page counts as a conversion.">
+      <Field label="Goal" hint="Seeing this page is the main goal. Other goals, actions and values: above.">
         <Select className="w-full" value={goal} onChange={(event) => setGoal(event.target.value)}>
           <option value="">No goal yet</option>
           {(goal === '' ? choices : [...new Set([goal, ...choices])]).map((page) => (

@@ -1,0 +1,68 @@
+import { questions } from '@dust-trail/core'
+import { Link } from 'react-router'
+import { useQuestion } from '../../api/use-question.ts'
+import { comparedLens, goalName, useLens, useLensLink, useSite, useVersus } from '../../app/lens.ts'
+import { useView } from '../../trail/view.tsx'
+import { day } from '../../ui/format.ts'
+import { Empty, Failure, Loading, Settling } from '../../ui/states.tsx'
+import { EVERYONE } from '../../words/selections.ts'
+import { CostsMost } from './costs-most.tsx'
+import { LargestLeaks } from './largest-leaks.tsx'
+import { MainResult } from './main-result.tsx'
+import { Measures } from './measures.tsx'
+import { NewSince } from './new-since.tsx'
+import { Pinned } from './pinned.tsx'
+import { WorthALook } from './worth-a-look.tsx'
+
+/** Is something wrong today, and where does most go astray? Where the application opens. */
+export function AimPage() {
+  const site = useSite()
+  const { lens } = useLens()
+  const [versus] = useVersus()
+  const linkTo = useLensLink()
+  const earlier = comparedLens(lens, versus === 'none' ? 'before' : versus)!
+  const now = useQuestion(questions.goals, lens, {})
+  const before = useQuestion(questions.goals, earlier, {})
+  useView({ words: 'All sessions in the lens', question: { lens, selection: EVERYONE } })
+  const error = now.error ?? before.error
+  const days = `${day(earlier.from)} – ${day(earlier.to)}`
+  return (
+    <div className="space-y-5 px-5 py-3">
+      <header>
+        <h1>Aim</h1>
+        <p className="text-ink-soft">
+          How far are visitors from the goal, and what has changed since {days}?
+        </p>
+      </header>
+      {error && <Failure error={error} retry={() => void Promise.all([now.refetch(), before.refetch()])} />}
+      {(now.isPending || before.isPending) && !error && <Loading />}
+      {now.data && before.data && (
+        <Settling stale={now.isPlaceholderData || before.isPlaceholderData} className="space-y-5">
+          {!goalName(site) ? (
+            <Empty title="This site has no goal yet">
+              Name one in{' '}
+              <Link className="text-spruce underline" to={linkTo('/setup')}>
+                Setup
+              </Link>
+              : a page, an action, anything that counts as success.
+            </Empty>
+          ) : (
+            <div className="grid grid-cols-[minmax(0,3fr)_minmax(0,2fr)] gap-5">
+              <MainResult now={now.data} before={before.data} days={days} />
+              <Measures now={now.data} before={before.data} earlier={earlier} />
+            </div>
+          )}
+          <div className="grid grid-cols-2 gap-5">
+            <LargestLeaks earlier={earlier} />
+            <NewSince earlier={earlier} />
+          </div>
+          <div className="grid grid-cols-2 gap-5">
+            <CostsMost />
+            <WorthALook />
+          </div>
+          <Pinned />
+        </Settling>
+      )}
+    </div>
+  )
+}
