@@ -75,7 +75,9 @@ describe('batchSchema', () => {
 
 it('every endpoint has a method and path of its own', () => {
   const all = Object.values<string | object>(endpoints).flatMap((one) =>
-    typeof one === 'object' && 'method' in one && 'path' in one ? [`${String(one.method)} ${String(one.path)}`] : [],
+    typeof one === 'object' && 'method' in one && 'path' in one
+      ? [`${String(one.method)} ${String(one.path)}`]
+      : [],
   )
   expect(all.length).toBeGreaterThan(20)
   expect(new Set(all).size).toBe(all.length)

@@ -109,7 +109,9 @@ function sharedOnce(
     Object.fromEntries(
       Object.entries(value).map(([key, own]) => [key, key === 'example' ? (own as unknown) : short(own)]),
     )
-  const shortened = Object.fromEntries(Object.entries(schemas).map(([name, schema]) => [name, inside(schema)]))
+  const shortened = Object.fromEntries(
+    Object.entries(schemas).map(([name, schema]) => [name, inside(schema)]),
+  )
   return { paths: inside(paths) as Record<string, Json>, schemas: { ...shortened, ...made } }
 }
 

@@ -4,12 +4,18 @@ import { eventConditionSchema } from './event-condition.ts'
 
 /** What a site wants its visitors to do. */
 export const goalSchema = z.strictObject({
-  name: z.string().trim().min(1, { error: 'Give the goal a name.' }).max(120, { error: 'At most 120 characters.' }),
+  name: z
+    .string()
+    .trim()
+    .min(1, { error: 'Give the goal a name.' })
+    .max(120, { error: 'At most 120 characters.' }),
   event: eventConditionSchema.describe('what reaches it: a page view, an action, or any other event'),
   value: z
     .union([z.literal('event'), z.number().min(0, { error: 'must not be negative' })])
     .nullable()
-    .describe('what reaching it is worth: a fixed amount, "event" = the amount of the event, null = not known'),
+    .describe(
+      'what reaching it is worth: a fixed amount, "event" = the amount of the event, null = not known',
+    ),
 })
 export type Goal = z.infer<typeof goalSchema>
 

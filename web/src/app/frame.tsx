@@ -35,8 +35,7 @@ export function Frame() {
   useEffect(() => {
     if (site && (!parameters.get('from') || !parameters.get('to')))
       setParameters(
-        (before) =>
-          writeLens(before, { ...lensFrom(before, site), ...(isFirst && lastFullDays(site)) }),
+        (before) => writeLens(before, { ...lensFrom(before, site), ...(isFirst && lastFullDays(site)) }),
         true,
       )
   }, [site, parameters, setParameters, isFirst])
