@@ -85,7 +85,8 @@ export function fixRoutes(engines: Engines, { fixes, fixEvents, dismissed }: Mod
     const site = siteOf(engines, params)
     const rows = await Promise.all(ids.map((id) => find(site, id)))
     for (const [k, row] of rows.entries()) {
-      const before = row.get({ plain: true })
+      // As it was: the row itself changes with what is written.
+      const before = { ...row.get({ plain: true }) }
       const moved = before.status !== status
       await row.update({
         position: k + 1,
