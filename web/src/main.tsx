@@ -48,6 +48,10 @@ const router = createBrowserRouter([
             }),
           },
           {
+            path: 'paths',
+            lazy: async () => ({ Component: (await import('./sections/paths/paths-page.tsx')).PathsPage }),
+          },
+          {
             path: 'pages',
             lazy: async () => ({ Component: (await import('./sections/pages/pages-page.tsx')).PagesPage }),
           },

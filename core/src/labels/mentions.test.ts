@@ -42,4 +42,8 @@ describe('mentions', () => {
     expect([...pages].sort()).toEqual(['Booked', 'Home'])
     expect([...actions]).toEqual(['Order'])
   })
+  it('finds the pages of a path', () => {
+    const path = { type: 'path', page: 'Home', direction: 'onward', parts: ['A night', null, 'Booked'] }
+    expect([...mentions(path).pages]).toEqual(['Home', 'A night', 'Booked'])
+  })
 })

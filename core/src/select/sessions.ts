@@ -9,6 +9,7 @@ import type { Condition, Lens, ResolvedSet, Selection } from './grammar/conditio
 import { leafSessions, sessionTest } from './leaf-conditions.ts'
 import { sameEvent, withNoise, withoutNoise } from './noise.ts'
 import { selectClicks, selectSignal, selectViewers } from './page-sessions.ts'
+import { selectPath } from './path-sessions.ts'
 import { rangeOf } from './predicates.ts'
 import type { SelectedSessions } from './selected-sessions.ts'
 import { NO_EVENT, noEvents } from './selected-sessions.ts'
@@ -70,6 +71,8 @@ export function selectSessions(
       return selectSignal(block, among, selection, names)
     case 'page':
       return selectViewers(block, among, selection, names)
+    case 'path':
+      return selectPath(block, among, selection, names)
     case 'everyone':
       return { sessions: among, base: among, event: noEvents(block) }
     case 'where':

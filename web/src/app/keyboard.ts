@@ -7,8 +7,8 @@ export interface Shortcut {
 
 export const SHORTCUTS: readonly Shortcut[] = [
   {
-    keys: 'g then a, f, p, r, n, x, e, l, s',
-    does: 'Go to Aim, Funnels, Pages, Replays, Friction, Fixes, Segments, Labels, Setup',
+    keys: 'g then a, f, h, p, r, n, x, e, l, s',
+    does: 'Go to Aim, Funnels, Paths, Pages, Replays, Friction, Fixes, Segments, Labels, Setup',
   },
   { keys: '/ or Ctrl K', does: 'Commands and search' },
   { keys: 't', does: 'Show or hide the trail' },

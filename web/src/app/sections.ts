@@ -1,9 +1,10 @@
-import { Filter, LayoutPanelTop, ListChecks, Play, Settings2, Split, Tags, Target, Zap } from 'lucide-react'
+import { Filter, LayoutPanelTop, ListChecks, Play, Route, Settings2, Split, Tags, Target, Zap } from 'lucide-react'
 
 /** The parts of the application, in the order of the work. */
 export const SECTIONS = [
   { path: '/aim', name: 'Aim', key: 'a', icon: Target },
   { path: '/funnels', name: 'Funnels', key: 'f', icon: Filter },
+  { path: '/paths', name: 'Paths', key: 'h', icon: Route },
   { path: '/pages', name: 'Pages', key: 'p', icon: LayoutPanelTop },
   { path: '/replays', name: 'Replays', key: 'r', icon: Play },
   { path: '/friction', name: 'Friction', key: 'n', icon: Zap },

@@ -194,6 +194,14 @@ export function together(conditions: readonly (Condition | null | undefined)[]):
   return parts.length ? { type: 'all', of: parts } : undefined
 }
 
+/** A path in words: "From Home: A, then B, and nothing further". */
+function pathWords({ page, direction, parts, ended }: Extract<Selection, { type: 'path' }>): string {
+  const steps = parts.map((part) => part ?? 'any page')
+  if (direction === 'back')
+    return `Came to ${page ?? 'the end'} by ${steps.toReversed().join(', then ')}${ended ? ', where they began' : ''}`
+  return `From ${page ?? 'where they began'}: ${steps.join(', then ')}${ended ? ', and nothing further' : ''}`
+}
+
 /** A selection in words. */
 export function describeSelection(selection: Selection): string {
   switch (selection.type) {
@@ -213,6 +221,8 @@ export function describeSelection(selection: Selection): string {
       return `${selection.kind[0]!.toUpperCase()}${selection.kind.slice(1)} on ${elementName(selection.text, selection.selector)}, ${selection.page}`
     case 'page':
       return `Saw ${selection.page}`
+    case 'path':
+      return pathWords(selection)
     case 'everyone':
       return 'Everyone in the lens'
     case 'where':

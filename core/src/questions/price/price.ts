@@ -45,7 +45,8 @@ export const price = question({
   scan(block, sessions, spec) {
     const { selection, names } = spec
     const met = selectSessions(block, sessions, selection, names)
-    const page = 'page' in selection && selection.type !== 'funnel' ? selection.page : undefined
+    const page =
+      'page' in selection && selection.type !== 'funnel' ? (selection.page ?? undefined) : undefined
     const seen =
       page === undefined ? undefined : selectSessions(block, sessions, { type: 'page', page }, names)
     const lastGoalMs = goalMs(block, spec, 'last')

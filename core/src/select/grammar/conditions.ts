@@ -162,6 +162,22 @@ const plain = [
     text: z.string().optional(),
   }),
   z.strictObject({ type: z.literal('page'), page: z.string() }),
+  z.strictObject({
+    type: z.literal('path'),
+    page: z
+      .string()
+      .nullable()
+      .describe(
+        'page group from whose first view on the path is walked; null: from where the session begins or ends',
+      ),
+    direction: z.enum(['onward', 'back']),
+    parts: z
+      .array(z.string().nullable())
+      .min(1, { error: 'name at least one page' })
+      .max(10, { error: 'a path has at most 10 steps' })
+      .describe('page groups one after the other, views of the same one after another as one; null = any'),
+    ended: z.boolean().optional().describe('true: only those with nothing further'),
+  }),
   z.strictObject({ type: z.literal('everyone') }),
 ] as const
 

@@ -14,6 +14,7 @@ import { useDraft } from '../../ui/draft.ts'
 import { count, day, moment } from '../../ui/format.ts'
 import { LinkButton } from '../../ui/link-button.tsx'
 import { Failure, Loading } from '../../ui/states.tsx'
+import { pageOf } from '../../words/selections.ts'
 import { describeSelection } from '../../words/sentences.ts'
 import type { FixDraft } from './fix-fields.tsx'
 import { CandidatePrice } from './candidate-price.tsx'
@@ -63,7 +64,7 @@ function Report({ fix, price, history }: { fix: Fix; price: Fix['evidence']; his
     },
     onError: (error) => toast(error.message),
   })
-  const page = 'page' in fix.selection && fix.selection.type !== 'funnel' ? fix.selection.page : undefined
+  const page = pageOf(fix.selection)
   return (
     <article className="max-w-3xl space-y-5 px-5 py-3">
       <header className="flex items-start gap-3">
