@@ -28,7 +28,7 @@ test('a segment set beside the lens stands on every screen, with its base', asyn
       hypothesis: 'They take the photo for a button.',
       change: 'A caption under the photo.',
       effort: 'hours',
-      status: 'proposed',
+      status: 'idea',
       lens: LENS,
       selection: { type: 'clicks', page: 'A night', which: 'rage' },
       sessionId: null,

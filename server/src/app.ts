@@ -18,6 +18,7 @@ import type { CollectBudgets } from './ingest/budgets.ts'
 import type { Collector } from './ingest/collect.ts'
 import type { Refusals } from './ingest/refusals.ts'
 import { methodsAllowed } from './methods.ts'
+import { fromHere, knownHost } from './same-origin.ts'
 import { Metrics } from './metrics.ts'
 import { ProblemError } from './problem.ts'
 import { requestLog } from './request-log.ts'
@@ -58,6 +59,8 @@ export interface AppParts {
   bodies?: BodyLimits
   /** where uploaded files wait while they are imported */
   folder: string
+  /** under which people reach it, where that is not this computer alone */
+  publicUrl?: string | undefined
   /** those of the product unless others are given */
   questions?: readonly AnyQuestion[]
 }
@@ -80,6 +83,7 @@ export function createApp({
   budgets,
   mostUploadBytes,
   bodies,
+  publicUrl,
 }: AppParts): Express {
   const app = express()
   app.disable('x-powered-by')
@@ -122,6 +126,8 @@ export function createApp({
   app.get('/metrics', async (_, response) => {
     response.type('text/plain; version=0.0.4').send(await metrics.text())
   })
+  // What follows is for the people of this server, not for visitors of the sites it watches.
+  app.use('/api', knownHost(publicUrl), fromHere(publicUrl))
   app.use(compression())
   // It was written when the product was built; here it is made only where nothing is built, or for other questions.
   const written = files && !questions ? join(files, 'openapi.json') : undefined

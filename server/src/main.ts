@@ -108,6 +108,7 @@ async function start(): Promise<void> {
       ...{ sequelize, models, engines, log, ownOrigins, jobs, retention, collector, refusals, health },
       files: dirname(fileURLToPath(import.meta.url)),
       folder: config.IMPORT_FOLDER,
+      publicUrl: config.PUBLIC_URL,
       mostUploadBytes: config.UPLOAD_MB * 2 ** 20,
       bodies: { depth: config.BODY_DEPTH, parts: config.BODY_PARTS },
       budgets: {

@@ -65,7 +65,10 @@ describe('a fix', () => {
   })
 
   it('takes another one in with its history, and gives one off with the same evidence', async () => {
-    const [into, from] = [await make({ title: 'into' }), await make({ title: 'from', links: ['https://a.example/1'] })]
+    const [into, from] = [
+      await make({ title: 'into' }),
+      await make({ title: 'from', links: ['https://a.example/1'] }),
+    ]
     await send('post', `/${from.id}/comments`, { text: 'Said there.' })
     const merged = await send('post', `/${into.id}/merge`, { other: from.id })
     expect(merged).toMatchObject({
@@ -73,7 +76,10 @@ describe('a fix', () => {
       selection: { type: 'where', condition: { type: 'any', of: [{}, {}] } },
     })
     expect(await historyOf(into.id)).toEqual(
-      expect.arrayContaining(['comment: Said there.', 'merged: “from” is part of it now: It looks like one.']),
+      expect.arrayContaining([
+        'comment: Said there.',
+        'merged: “from” is part of it now: It looks like one.',
+      ]),
     )
     await send('post', `/${into.id}/merge`, { other: into.id }, 400)
     await send('post', `/${into.id}/merge`, { other: from.id }, 404)
@@ -114,7 +120,9 @@ it('a problem that was found is put aside with a reason, and taken back', async 
   await request(shop.app).post(aside).send({ problem, reason: ' ' }).expect(400)
   const made = await request(shop.app).post(aside).send({ problem, reason: 'Known.' }).expect(200)
   const { id } = made.body as { id: number }
-  expect((await request(shop.app).get(aside).expect(200)).body).toMatchObject([{ id, problem, reason: 'Known.' }])
+  expect((await request(shop.app).get(aside).expect(200)).body).toMatchObject([
+    { id, problem, reason: 'Known.' },
+  ])
   await request(shop.app).delete(`${aside}/${id}`).expect(200)
   await request(shop.app).delete(`${aside}/${id}`).expect(404)
 })
@@ -123,8 +131,11 @@ describe('goals', () => {
   const save = (goals: object[], status = 200) =>
     request(shop.app).put('/api/v1/sites/shop/goals').send({ goals }).expect(status)
   const reached = async () =>
-    (await ask<{ goals: { name: string; reached: { hits: number }; value: number | null }[] }>('/goals', { lens }))
-      .goals
+    (
+      await ask<{ goals: { name: string; reached: { hits: number }; value: number | null }[] }>('/goals', {
+        lens,
+      })
+    ).goals
   const page = (to: string) => ({ kinds: ['page'], page: { is: 'equal', to } })
   it('are pages or anything else, the first is the main one; prices follow it at once', async () => {
     expect(await reached()).toMatchObject([{ name: '/thanks', reached: { hits: 1 } }])
@@ -151,7 +162,10 @@ describe('goals', () => {
     )
     expect(refused.body).toMatchObject({ code: 'name-taken' })
     await save([{ name: 'An item', event: page('An item'), value: null }])
-    const kept = await request(shop.app).put('/api/v1/sites/shop/page-groups').send({ pageGroups: [] }).expect(409)
+    const kept = await request(shop.app)
+      .put('/api/v1/sites/shop/page-groups')
+      .send({ pageGroups: [] })
+      .expect(409)
     expect((kept.body as { detail: string }).detail).toContain('goal')
     await save([])
     expect(await reached()).toEqual([])
