@@ -4,6 +4,8 @@ import { Plus, X } from 'lucide-react'
 import { useState } from 'react'
 import { call } from '../api/call.ts'
 import { useSite } from '../app/lens.ts'
+import { trailReport } from '../report/reports.ts'
+import { SaveReport } from '../report/save-report.tsx'
 import { Button, IconButton, inputLook, Select } from '../ui/controls.tsx'
 import { Empty, Failure, Loading } from '../ui/states.tsx'
 import { Marks } from './marks.tsx'
@@ -12,6 +14,7 @@ import { useOpenTrail } from './use-trail.ts'
 /** The open investigation: its marks in order, each with its numbers then and whether they still hold. */
 export function TrailDock({ close, addMark }: { close: () => void; addMark: () => void }) {
   const { trails, trail, choose, error, pending } = useOpenTrail()
+  const site = useSite()
   const [naming, setNaming] = useState(false)
   return (
     <aside aria-label="Trail" className="flex w-72 shrink-0 flex-col border-l border-line bg-sheet">
@@ -55,7 +58,10 @@ export function TrailDock({ close, addMark }: { close: () => void; addMark: () =
           </Empty>
         )}
       </div>
-      <div className="border-t border-line p-2">
+      <div className="space-y-2 border-t border-line p-2">
+        {trail && trail.marks.length > 0 && (
+          <SaveReport label="Save as a report" name="case" make={() => trailReport(site, trail)} />
+        )}
         <Button className="w-full justify-center" onClick={addMark}>
           Add what is shown
         </Button>

@@ -1,11 +1,15 @@
 import type { Fix, FixEvent } from '@dust-trail/api'
 import { deleteFix, getFix, listFixes, updateFix } from '@dust-trail/api'
+import { questions } from '@dust-trail/core'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { Fragment } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import { toast } from 'sonner'
 import { call } from '../../api/call.ts'
 import { useFix } from '../../api/queries.ts'
+import { useQuestion } from '../../api/use-question.ts'
+import { reportMarkdown } from '../../report/report.ts'
+import { fixReport } from '../../report/reports.ts'
 import { goalName, useLens, useLensLink, useSite } from '../../app/lens.ts'
 import { useSelection } from '../../closeup/use-selection.ts'
 import { useView } from '../../trail/view.tsx'
@@ -17,7 +21,7 @@ import { Failure, Loading } from '../../ui/states.tsx'
 import { pageOf } from '../../words/selections.ts'
 import { describeSelection } from '../../words/sentences.ts'
 import type { FixDraft } from './fix-fields.tsx'
-import { CandidatePrice } from './candidate-price.tsx'
+import { candidateFor, CandidatePrice } from './candidate-price.tsx'
 import { draftOf, FixFields } from './fix-fields.tsx'
 import { FixHistory } from './fix-history.tsx'
 import { MergeAndSplit } from './merge-and-split.tsx'
@@ -65,6 +69,9 @@ function Report({ fix, price, history }: { fix: Fix; price: Fix['evidence']; his
     onError: (error) => toast(error.message),
   })
   const page = pageOf(fix.selection)
+  const { lens } = useLens()
+  const candidates = useQuestion(questions.candidates, lens, {}).data?.candidates ?? []
+  const live = candidateFor(candidates, fix.selection)
   return (
     <article className="max-w-3xl space-y-5 px-5 py-3">
       <header className="flex items-start gap-3">
@@ -75,6 +82,19 @@ function Report({ fix, price, history }: { fix: Fix; price: Fix['evidence']; his
             {moment(fix.createdMs, site.timeZone)}
           </p>
         </div>
+        {!draft && (
+          <Button
+            title="Title, reasons, place and links as Markdown, to be pasted into a tracker"
+            onClick={() =>
+              void navigator.clipboard.writeText(reportMarkdown(fixReport(site, fix, price, live))).then(
+                () => toast('Copied: paste it into your tracker.'),
+                () => toast('The browser does not allow copying; save the list as a report instead.'),
+              )
+            }
+          >
+            Copy as issue
+          </Button>
+        )}
         {!draft && <Button onClick={() => setDraft(fix)}>Edit</Button>}
         <Link className="pt-1.5 text-spruce hover:underline" to={linkTo('/fixes')}>
           All fixes

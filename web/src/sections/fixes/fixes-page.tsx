@@ -8,6 +8,8 @@ import { useFixes, useFixesThrough } from '../../api/queries.ts'
 import { useQuestion } from '../../api/use-question.ts'
 import { useAddressValue } from '../../app/address.ts'
 import { useLens, useLensLink, useSite } from '../../app/lens.ts'
+import { fixesReport } from '../../report/reports.ts'
+import { SaveReport } from '../../report/save-report.tsx'
 import { SideHead, useSides } from '../../lens/sides.tsx'
 import { useView } from '../../trail/view.tsx'
 import type { DataColumn } from '../../ui/data-table.tsx'
@@ -144,6 +146,19 @@ export function FixesPage() {
             {data && data.length > 0 && `${plural(data.length, 'fix', 'fixes')} taken up: ${inStatus(data)}.`}
           </p>
         </div>
+        {data && data.length > 0 && (
+          <SaveReport
+            label="Save as a report"
+            name="fixes"
+            make={() =>
+              fixesReport(
+                site,
+                lens,
+                data.map((one) => ({ ...one, live: liveOf(one) })),
+              )
+            }
+          />
+        )}
         {data && data.length > 0 && (
           <RadioGroup
             label="Shown as"
