@@ -80,7 +80,7 @@ test('a call to action that most phones never see is found and proposed as a fix
   await closeUp.getByRole('button', { name: 'Propose a fix' }).click()
   const dialog = page.getByRole('dialog')
   await dialog.getByLabel('Title').fill('Put the button where phones show it')
-  await dialog.getByLabel('Hypothesis').fill('Whoever does not see the button does not reserve.')
+  await dialog.getByLabel('Because we saw').fill('Whoever does not see the button does not reserve.')
   await dialog.getByRole('button', { name: 'Propose fix' }).click()
   await expect(page.getByRole('heading', { name: 'Put the button where phones show it' })).toBeVisible()
 })

@@ -76,8 +76,13 @@ test('a segment set beside the lens stands on every screen, with its base', asyn
     ({ fix }) => fix.title === title,
   )!
   await navigation.getByRole('link', { name: 'Fixes' }).click()
+  await page.getByRole('radio', { name: 'Ranked table' }).click()
   await expect(page.getByRole('columnheader', { name: NAME })).toBeVisible()
-  const cell = row(page, title).getByRole('cell').nth(2)
+  const cell = row(page, title)
+    .getByRole('cell')
+    .filter({ hasText: `of ${price.met.base.toLocaleString('en-GB')} who met it` })
+    .filter({ hasText: price.lost!.toFixed(1) })
+    .first()
   await expect(cell).toContainText(`of ${price.met.base.toLocaleString('en-GB')} who met it`)
   await expect(cell).toContainText(price.lost!.toFixed(1))
   await navigation.getByRole('link', { name: 'Replays' }).click()

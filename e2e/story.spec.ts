@@ -215,7 +215,7 @@ test('from the heat map of dead clicks to a fix with evidence, and a mark that t
 }) => {
   await page.goto('/pages')
   await page.getByRole('button', { name: 'Observing nights' }).click()
-  await page.getByRole('radio', { name: 'Dead' }).click()
+  await page.getByRole('combobox', { name: 'Which clicks' }).selectOption('dead')
   const elements = page.getByRole('complementary', { name: 'Elements' })
   await elements.getByRole('button', { name: /Drawing of the night sky/ }).click()
   const closeUp = page.getByRole('region', { name: 'Close-up' })
@@ -228,7 +228,7 @@ test('from the heat map of dead clicks to a fix with evidence, and a mark that t
   const dialog = page.getByRole('dialog')
   await expect(dialog.getByText(/reached “Booked”/).first()).toBeVisible()
   await dialog.getByLabel('Title').fill('Make the picture open the night')
-  await dialog.getByLabel('Hypothesis').fill('The picture looks like a link, and visitors give up on it.')
+  await dialog.getByLabel('Because we saw').fill('The picture looks like a link, and visitors give up on it.')
   await dialog.getByRole('button', { name: 'Propose fix' }).click()
   await expect(page.getByRole('heading', { name: 'Make the picture open the night' })).toBeVisible()
   await expect(page.getByText('On the day it was written down')).toBeVisible()
@@ -245,7 +245,9 @@ test('from the heat map of dead clicks to a fix with evidence, and a mark that t
   await page.keyboard.press('g')
   await page.keyboard.press('x')
   await expect(page.getByRole('heading', { name: 'Fixes' })).toBeVisible()
-  await expect(page.getByRole('button', { name: 'Make the picture open the night' })).toBeVisible()
+  await expect(
+    page.getByRole('main').getByRole('link', { name: 'Make the picture open the night' }),
+  ).toBeVisible()
   await dock.getByRole('link', { name: 'Make the picture open the night' }).click()
   await expect(page.getByText('The picture looks like a link')).toBeVisible()
 })

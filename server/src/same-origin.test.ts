@@ -44,7 +44,7 @@ describe('a request', () => {
     [{ 'sec-fetch-site': 'cross-site' }, 403],
     [{ 'sec-fetch-site': 'same-site' }, 403],
   ])('with %j is answered with %d', async (headers, expected) => {
-    expect(await status({ host: 'localhost:4180', ...headers } as Record<string, string>)).toBe(expected)
+    expect(await status({ host: 'localhost:4180', ...headers })).toBe(expected)
   })
 })
 

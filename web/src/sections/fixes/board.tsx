@@ -1,5 +1,5 @@
 import type { Fix, FixStatus } from '@dust-trail/api'
-import { FIX_STATUSES, listFixes, orderFixes } from '@dust-trail/api'
+import { FIX_STATUSES, getFix, listFixes, orderFixes } from '@dust-trail/api'
 import {
   closestCorners,
   DndContext,
@@ -43,7 +43,8 @@ export function Board({ cards }: { cards: readonly Card[] }) {
   const order = useMutation({
     mutationFn: (body: { status: FixStatus; ids: number[] }) => call(orderFixes, { site: site.key }, body),
     onError: (error) => toast(error.message),
-    onSettled: () => client.invalidateQueries({ queryKey: [listFixes.path] }),
+    onSettled: () =>
+      Promise.all([listFixes, getFix].map(({ path }) => client.invalidateQueries({ queryKey: [path] }))),
   })
   const columns = FIX_STATUSES.map((status) => ({ status, cards: cardsIn(cards, status, order.variables) }))
   return (

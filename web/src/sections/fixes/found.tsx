@@ -28,18 +28,25 @@ export function FoundProblems({ taken = [] }: { taken?: readonly Selection[] }) 
   const isTaken = (one: Candidate) => taken.some((problem) => candidateFor([one], problem))
   const all = (data?.candidates ?? []).filter((one) => !isTaken(one))
   const hidden = all.filter(isDismissed)
-  const rows = showDismissed ? hidden : all.filter((one) => !isDismissed(one))
+  // Where the last one was taken back there is nothing left to show.
+  const showing = showDismissed && hidden.length > 0
+  const rows = showing ? hidden : all.filter((one) => !isDismissed(one))
   const most = Math.max(1, ...rows.map(({ price }) => price.high))
   const columns: DataColumn<Candidate>[] = [
     {
       id: 'problem',
       head: 'Problem',
-      value: candidateWords,
-      title: (row) => `${candidateWords(row)}\n${row.selector}\n${row.compared}`,
+      cell: (row) => (
+        <>
+          <span className="block truncate">{candidateWords(row)}</span>
+          <span className="block truncate text-ink-soft">{row.page}</span>
+        </>
+      ),
+      value: (row) => `${candidateWords(row)}, ${row.page}`,
+      title: (row) => `${candidateWords(row)}\n${row.page}\n${row.selector}\n${row.compared}`,
       opens: true,
       least: 190,
     },
-    { id: 'page', head: 'Page', value: ({ page }) => page, width: 144, folds: 3 },
     {
       id: 'price',
       head: 'Conversions lost in 30 days',
@@ -152,8 +159,8 @@ export function FoundProblems({ taken = [] }: { taken?: readonly Selection[] }) 
           </div>
           {hidden.length > 0 && (
             <p className="mt-1">
-              <LinkButton onClick={() => setShowDismissed(!showDismissed)}>
-                {showDismissed ? 'Show what was not dismissed' : `${count(hidden.length)} dismissed`}
+              <LinkButton onClick={() => setShowDismissed(!showing)}>
+                {showing ? 'Show what was not dismissed' : `${count(hidden.length)} dismissed`}
               </LinkButton>
             </p>
           )}
