@@ -1,4 +1,15 @@
-import { Filter, LayoutPanelTop, ListChecks, Play, Route, Settings2, Split, Tags, Target, Zap } from 'lucide-react'
+import {
+  Filter,
+  LayoutPanelTop,
+  ListChecks,
+  Play,
+  Route,
+  Settings2,
+  Split,
+  Tags,
+  Target,
+  Zap,
+} from 'lucide-react'
 
 /** The parts of the application, in the order of the work. */
 export const SECTIONS = [

@@ -7,7 +7,14 @@ import { AimPage } from './aim-page.tsx'
 clearAfterEach()
 
 // Charts measure themselves, which nothing does here.
-vi.stubGlobal('ResizeObserver', class { observe() {} unobserve() {} disconnect() {} })
+vi.stubGlobal(
+  'ResizeObserver',
+  class {
+    observe() {}
+    unobserve() {}
+    disconnect() {}
+  },
+)
 
 const DAY_MS = 86_400_000
 const earlier = (id: number, steps: readonly string[]) => {
@@ -16,10 +23,14 @@ const earlier = (id: number, steps: readonly string[]) => {
 }
 const day = (ms: number) => new Date(ms).toISOString().slice(0, 10)
 const aim = (sessions: ReturnType<typeof visit>[]) =>
-  show(<AimPage />, { sessions }, {
-    query: `from=${day(DAY)}&to=${day(DAY)}`,
-    answers: { '/sites/shop/trails': () => [] },
-  })
+  show(
+    <AimPage />,
+    { sessions },
+    {
+      query: `from=${day(DAY)}&to=${day(DAY)}`,
+      answers: { '/sites/made-up/trails': () => [], '/sites/made-up/fixes/list': () => [] },
+    },
+  )
 
 describe('aim', () => {
   it('says first how many reach the goal against the days before, with bases, and opens them', async () => {
@@ -52,5 +63,14 @@ describe('aim', () => {
     expect(inAddress('close')).toMatchObject({
       condition: { type: 'text', of: 'entry page', test: { is: 'equal', to: '/item' } },
     })
+  })
+  it('leads from the first data to the first fix, step by step, until it is skipped', async () => {
+    const { user } = aim([visit(1, ['/'])])
+    const guide = await screen.findByRole('region', { name: 'Guided start' })
+    // Data has arrived and a goal is named: pages have no names yet.
+    expect(guide.textContent).toContain('step 3 of 5')
+    expect(within(guide).getByRole('link', { name: '3. Name your pages' })).toBeDefined()
+    await user.click(within(guide).getByRole('button', { name: 'Skip' }))
+    expect(screen.queryByRole('region', { name: 'Guided start' })).toBeNull()
   })
 })

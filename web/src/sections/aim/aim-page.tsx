@@ -7,6 +7,7 @@ import { day } from '../../ui/format.ts'
 import { Empty, Failure, Loading, Settling } from '../../ui/states.tsx'
 import { EVERYONE } from '../../words/selections.ts'
 import { CostsMost } from './costs-most.tsx'
+import { GuidedStart } from './guided-start.tsx'
 import { LargestLeaks } from './largest-leaks.tsx'
 import { MainResult } from './main-result.tsx'
 import { Measures } from './measures.tsx'
@@ -34,6 +35,7 @@ export function AimPage() {
           How far are visitors from the goal, and what has changed since {days}?
         </p>
       </header>
+      <GuidedStart />
       {error && <Failure error={error} retry={() => void Promise.all([now.refetch(), before.refetch()])} />}
       {(now.isPending || before.isPending) && !error && <Loading />}
       {now.data && before.data && (

@@ -12,13 +12,21 @@ const broken = (id: number, message: string) => {
   return {
     ...row,
     device: { browser: id % 2 ? 'Firefox' : 'Safari' },
-    lines: [...row.lines, { visitor: row.visitor, t: DAY + id * 60_000 + 500, kind: 'error' as const, message }],
+    lines: [
+      ...row.lines,
+      { visitor: row.visitor, t: DAY + id * 60_000 + 500, kind: 'error' as const, message },
+    ],
   }
 }
 
 describe('errors', () => {
   it('are listed once for each fault, and open the sessions at its moment', async () => {
-    const sessions = [broken(1, 'order 17 failed'), broken(2, 'order 18 failed'), broken(3, 'lost'), visit(4, ['/'])]
+    const sessions = [
+      broken(1, 'order 17 failed'),
+      broken(2, 'order 18 failed'),
+      broken(3, 'lost'),
+      visit(4, ['/']),
+    ]
     const { user, inAddress } = show(<ErrorsPage />, { sessions })
     const table = await screen.findByRole('table', { name: 'Errors' })
     const rows = within(table).getAllByRole('row').slice(1)
@@ -60,6 +68,8 @@ describe('forms', () => {
     const [row] = within(form).getAllByRole('row').slice(1)
     expect(row!.textContent).toContain('50.0 % · 1')
     await user.click(within(row!).getByRole('button'))
-    expect(inAddress('close')).toMatchObject({ steps: [{ event: { kinds: ['input'], page: { to: '/pay' } } }] })
+    expect(inAddress('close')).toMatchObject({
+      steps: [{ event: { kinds: ['input'], page: { to: '/pay' } } }],
+    })
   })
 })
