@@ -5,8 +5,8 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { Readable } from 'node:stream'
 import type { Layouts } from './layout.ts'
-import type { Answered, Judgement, True } from './judge.ts'
-import { faultOf, judge } from './judge.ts'
+import type { Answered, Judgement, Spot, True } from './judge.ts'
+import { faultOf, judge, plainRankings } from './judge.ts'
 import type { CauseName, Scenario } from './simulator/scenario.ts'
 import { FAULT_NAMES, FAULTS } from './simulator/scenario.ts'
 import type { World } from './simulator/simulate.ts'
@@ -16,6 +16,13 @@ import { measureCosts } from './simulator/truth.ts'
 const DAYS = 60
 const END_MS = Date.UTC(2026, 5, 15)
 const POLL_MS = 1000
+
+const dayOf = (ms: number) => new Date(ms).toISOString().slice(0, 10)
+/** All that a world holds. */
+const LENS = {
+  ...{ from: dayOf(END_MS - (DAYS + 1) * 86_400_000), to: dayOf(END_MS + 86_400_000) },
+  devices: [],
+}
 
 /** Page groups named by their own pattern, so that what is answered can be compared. */
 const PAGES = [
@@ -57,8 +64,10 @@ export async function evaluate({
   causes,
   layouts,
   tell,
-}: Evaluation): Promise<Judgement> {
-  const worlds: Parameters<typeof judge>[0][number][] = []
+}: Evaluation): Promise<Record<'prices' | 'bySignals' | 'againstEverybody', Judgement>> {
+  type Worlds = Parameters<typeof judge>[0][number][]
+  const worlds: Worlds = []
+  const beside: Record<'bySignals' | 'againstEverybody', Worlds> = { bySignals: [], againstEverybody: [] }
   const ask = asker(`${server}/api/v1`)
   for (const seed of seeds) {
     const scenario = scenarioOf(seed, true, causes)
@@ -77,17 +86,23 @@ export async function evaluate({
       candidates: Answered[]
       conversions: number
       days: number
-    }>('POST', `/sites/${site.key}/candidates`, {
-      lens: { from: dayOf(END_MS - (DAYS + 1) * 86_400_000), to: dayOf(END_MS + 86_400_000), devices: [] },
-    })
+    }>('POST', `/sites/${site.key}/candidates`, { lens: LENS })
     const seconds = (performance.now() - began) / 1000
     tell(`seed ${seed}: answered in ${seconds.toFixed(1)} s; what each fault costs is found out`)
     const truth = trueCosts(scenario, { seed, sessions, layouts, scale: 30 / days })
     const judged = { seed, candidates, truth, conversions: (conversions * 30) / days }
     worlds.push(judged)
     tell(report(judged))
+    const { spots } = await ask<{ spots: Spot[] }>('POST', `/sites/${site.key}/friction`, { lens: LENS })
+    const rankings = plainRankings(spots, 30 / days)
+    for (const name of ['bySignals', 'againstEverybody'] as const)
+      beside[name].push({ ...judged, candidates: rankings[name] })
   }
-  return judge(worlds)
+  return {
+    prices: judge(worlds),
+    bySignals: judge(beside.bySignals),
+    againstEverybody: judge(beside.againstEverybody),
+  }
 }
 
 function trueCosts(
@@ -119,8 +134,6 @@ function report({
   })
   return [`seed ${seed}, conversions lost in 30 days`, ...lines].join('\n')
 }
-
-const dayOf = (ms: number) => new Date(ms).toISOString().slice(0, 10)
 
 function siteFor(seed: number, causes: readonly CauseName[]) {
   return {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import type { Answered, True } from './judge.ts'
-import { faultOf, judge, spearman } from './judge.ts'
+import { faultOf, judge, plainRankings, spearman } from './judge.ts'
 
 const candidate = (more: Partial<Answered>): Answered => ({
   ...{
@@ -65,4 +65,21 @@ it('spearman agrees with a worked example, and with itself turned round', () => 
       iq.map((n) => -n),
     ),
   ).toBeCloseTo(-1, 10)
+})
+
+it('rankings that need no method go by how many met a signal, and by how many fewer of these converted', () => {
+  const spot = (kind: string, selector: string, hits: number, won: number, others: number) => ({
+    ...{ kind, selector, page: '/book/:night/details', met: { hits } },
+    ...{ converted: { hits: won, base: hits, share: won / hits }, others: { share: others } },
+  })
+  const { bySignals, againstEverybody } = plainRankings(
+    [spot('rage click', '#a', 100, 50, 0.4), spot('failed submit', '#details', 40, 4, 0.5)],
+    2,
+  )
+  expect(bySignals.map(({ rank, kind, selector }) => [rank, kind, selector])).toEqual([
+    [1, 'dead click', '#a'],
+    [2, 'refused form', '#details > button.button'],
+  ])
+  // 16 of 40 fewer, twice since the lens is half of 30 days; those who raged converted more than the others.
+  expect(againstEverybody).toMatchObject([{ rank: 1, kind: 'refused form', price: { value: 32 } }])
 })

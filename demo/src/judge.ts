@@ -61,6 +61,56 @@ export function faultOf(candidate: Answered, truth: readonly True[]): True | und
   })
 }
 
+/** A spot of friction as the product lists it, as far as other rankings need it. */
+export interface Spot {
+  kind: string
+  page: string
+  selector: string
+  met: { hits: number }
+  converted: { hits: number; base: number; share: number | null }
+  others: { share: number | null }
+}
+
+/** What a kind of signal is called among candidates. */
+const CALLED: Readonly<Record<string, string>> = {
+  ...{ 'rage click': 'dead click', 'failing click': 'script error', 'failed submit': 'refused form' },
+}
+
+/**
+ * Rankings that need no method, to be held against: by how many sessions met a signal, and by how many fewer of these
+ * converted than of everybody else who saw the page. A spot of a form stands for its button.
+ *
+ * @param scale  makes conversions of the lens those of 30 days
+ */
+export function plainRankings(
+  spots: readonly Spot[],
+  scale: number,
+): Record<'bySignals' | 'againstEverybody', Answered[]> {
+  const lost = ({ met, converted, others }: Spot) =>
+    Math.max(0, ((others.share ?? 0) - (converted.share ?? 0)) * met.hits * scale)
+  const ranked = (by: (spot: Spot) => number, value: (spot: Spot) => number) =>
+    spots
+      .map((spot) => ({ spot, by: by(spot) }))
+      .filter((one) => one.by > 0)
+      .sort((a, b) => b.by - a.by)
+      .map(({ spot }, k): Answered => {
+        const kind = CALLED[spot.kind] ?? spot.kind
+        const selector = kind === 'refused form' ? `${spot.selector} > button.button` : spot.selector
+        const price = value(spot)
+        return {
+          ...{ rank: k + 1, pattern: spot.page, selector, kind, confident: false, likely: price },
+          price: { value: price, low: price, high: price },
+        }
+      })
+  return {
+    bySignals: ranked(
+      ({ met }) => met.hits,
+      ({ met }) => met.hits,
+    ),
+    againstEverybody: ranked(lost, lost),
+  }
+}
+
 export interface Judgement {
   /** faults above 1 % of conversions: found among the first 15, and all */
   found: number
