@@ -43,6 +43,19 @@ describe('clickHeat', () => {
     )
   })
 
+  it('says of each element how many reached the goal after their first click on it', () => {
+    const page = (t: number, url: string): Line => ({ visitor: 'v', t, kind: 'page', url })
+    const click = (t: number): Line => ({ visitor: 'v', t, kind: 'click', target: { selector: '#x' } })
+    const { block, names } = blockOf([
+      [page(0, '/a'), click(1), page(2, '/d')],
+      [page(0, '/d'), page(1, '/a'), click(2)],
+      [page(0, '/a'), click(1)],
+    ])
+    const of = [{ block, sessions: SessionSet.all(3) }]
+    const { elements } = answerTo(clickHeat, of, { page: '/a', which: 'all' }, about(names, { goal: '/d' }))
+    expect(elements[0]).toMatchObject({ selector: '#x', converted: { hits: 1, base: 3 } })
+  })
+
   it('lays members of one list together and keeps where each lies', () => {
     const click = (t: number, nth: number): Line => ({
       visitor: 'v',

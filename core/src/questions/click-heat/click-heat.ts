@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { rowOf } from '../../columns/block.ts'
 import { FRICTION_BIT, KIND_CODE } from '../../columns/event-codes.ts'
+import { goalMs } from '../../select/goal-times.ts'
 import { CLICK_SORTS } from '../../select/grammar/conditions.ts'
 import { addCounts } from '../../stats/counts.ts'
 import { countSchema, rate, rateSchema } from '../../stats/rate.ts'
@@ -16,6 +17,8 @@ interface ElementFound {
   rage: number
   dead: number
   sessions: number
+  /** of these, those that reached the main goal after their first click on it */
+  converted: number
   /** by exact selector, since each member of a family lies elsewhere */
   spots: Map<string, SpotFound>
 }
@@ -41,6 +44,7 @@ const elementSchema = z.object({
   rage: countSchema,
   dead: countSchema,
   rate: rateSchema.describe('sessions that clicked it, of those that saw the page'),
+  converted: rateSchema.describe('of these, those that reached the main goal after their first click on it'),
   /** the members of the family that were clicked, and where: [cell, clicks], and [x, y, clicks] on the page */
   spots: z.array(
     z.object({
@@ -96,14 +100,18 @@ export const clickHeat = question({
   answer: answerSchema,
   example: { page: '/', which: 'all' },
 
-  scan(block, sessions, { page: pageName, which, names }) {
+  scan(block, sessions, spec) {
+    const { page: pageName, which, names } = spec
     const group = names.groups.find(pageName)
     const { kind, page, target, text, friction, hasPoint, pointsBefore } = block.events
     const { rx, ry, x, y } = block.points
+    const lastGoal = goalMs(block, spec, 'last')
+    const { atMs } = block.events
     const found: ClickHeatFound = { viewers: 0, clickers: 0, elements: new Map() }
     for (const s of sessions) {
       let saw = false
-      const touched = new Set<string>()
+      /** when each element was clicked first */
+      const touched = new Map<string, number>()
       for (let i = block.sessions.firstEvent[s]!; i < block.sessions.firstEvent[s + 1]!; i++) {
         if (names.groups.groupOf[page[i]!] !== group) continue
         if (kind[i] === KIND_CODE.page) saw = true
@@ -117,7 +125,7 @@ export const clickHeat = question({
         if (friction[i]! & FRICTION_BIT.rage) element.rage++
         if (friction[i]! & FRICTION_BIT.dead) element.dead++
         if (!touched.has(selector)) {
-          touched.add(selector)
+          touched.set(selector, atMs[i]!)
           element.sessions++
         }
         const spot = spotOf(element.spots, names.dictionaries.target.values[target[i]!]!)
@@ -133,7 +141,10 @@ export const clickHeat = question({
         spot.cells.set(cell, (spot.cells.get(cell) ?? 0) + 1)
       }
       if (saw) found.viewers++
-      if (touched.size) found.clickers++
+      if (!touched.size) continue
+      found.clickers++
+      const wonMs = lastGoal(s)
+      for (const [selector, ms] of touched) if (wonMs >= ms) found.elements.get(selector)!.converted++
     }
     return found
   },
@@ -147,6 +158,7 @@ export const clickHeat = question({
       into.rage += element.rage
       into.dead += element.dead
       into.sessions += element.sessions
+      into.converted += element.converted
       for (const [exact, spot] of element.spots) {
         const target = spotOf(into.spots, exact)
         addCounts(target.cells, spot.cells)
@@ -165,6 +177,7 @@ export const clickHeat = question({
       rage: element.rage,
       dead: element.dead,
       rate: rate(element.sessions, total.viewers),
+      converted: rate(element.converted, element.sessions),
       spots: [...element.spots]
         .sort(([a], [b]) => a.localeCompare(b))
         .map(([exact, spot]) => ({
@@ -194,7 +207,7 @@ function cellOf(share: number): number {
 function elementOf(elements: Map<string, ElementFound>, selector: string): ElementFound {
   let element = elements.get(selector)
   if (!element) {
-    element = { texts: new Map(), clicks: 0, rage: 0, dead: 0, sessions: 0, spots: new Map() }
+    element = { texts: new Map(), clicks: 0, rage: 0, dead: 0, sessions: 0, converted: 0, spots: new Map() }
     elements.set(selector, element)
   }
   return element

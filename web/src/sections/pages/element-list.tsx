@@ -69,6 +69,17 @@ export function ElementList({
       numeric: true,
       width: 86,
     },
+    {
+      id: 'converted',
+      head: 'Goal after',
+      cell: ({ converted }) => percent(converted.share),
+      value: ({ converted }) => converted.share,
+      title: ({ converted }) =>
+        `${count(converted.hits)} of ${count(converted.base)} sessions that clicked it reached the goal afterwards`,
+      numeric: true,
+      width: 92,
+      folds: 2,
+    },
     ...beside.map(({ side, heat: other }, k): DataColumn<HeatElement> => {
       const rateOf = ({ selector }: HeatElement) =>
         other && (other.elements.find((one) => one.selector === selector)?.rate ?? rate(0, other.viewers))
@@ -96,7 +107,7 @@ export function ElementList({
     <aside
       aria-label="Elements"
       className="flex shrink-0 flex-col border-l border-line bg-sheet"
-      style={{ width: 430 + 168 * Math.min(2, beside.length) }}
+      style={{ width: 510 + 168 * Math.min(2, beside.length) }}
     >
       <div className="min-h-0 flex-1 overflow-auto">
         {heat.elements.length ? (
