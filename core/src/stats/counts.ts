@@ -8,3 +8,8 @@ export function addCounts<K>(a: Map<K, number>, b: ReadonlyMap<K, number>): Map<
 export function addOne<K>(counts: Map<K, number>, key: K): void {
   counts.set(key, (counts.get(key) ?? 0) + 1)
 }
+
+/** Adds the numbers of b to those of a, place by place; a is changed. */
+export function addColumn(a: Float64Array, b: Float64Array): void {
+  for (let k = 0; k < a.length; k++) a[k]! += b[k]!
+}

@@ -9,6 +9,7 @@ import type { Names } from '../../labels/names.ts'
 import { eventMatcher } from '../../select/event-matcher.ts'
 import { goalMs } from '../../select/goal-times.ts'
 import { equalParts } from '../../select/trend.ts'
+import { addColumn } from '../../stats/counts.ts'
 import { lowerBound } from '../../stats/lower-bound.ts'
 import { countSchema, difference, differenceShape, rate, rateSchema } from '../../stats/rate.ts'
 import { question } from '../question.ts'
@@ -268,10 +269,6 @@ function together(a: SpotFound, b: SpotFound): SpotFound {
     firstMs: Math.min(a.firstMs, b.firstMs),
     lastMs: Math.max(a.lastMs, b.lastMs),
   }
-}
-
-function addColumn(a: Float64Array, b: Float64Array): void {
-  for (let k = 0; k < a.length; k++) a[k]! += b[k]!
 }
 
 /** What must have been sent for a kind to be told; the kinds that are not named are told by their own lines. */

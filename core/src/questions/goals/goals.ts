@@ -5,6 +5,7 @@ import { textColumn, textValues } from '../../select/attributes.ts'
 import { goalAmounts, goalEvents, mainGoal } from '../../select/goal-times.ts'
 import { SESSION_TEXTS } from '../../select/grammar/attributes.ts'
 import { equalParts } from '../../select/trend.ts'
+import { addColumn } from '../../stats/counts.ts'
 import { lowerBound } from '../../stats/lower-bound.ts'
 import { countSchema, rate, rateSchema } from '../../stats/rate.ts'
 import type { Context } from '../question.ts'
@@ -183,8 +184,4 @@ function noneFound(count: number, parts: number): GoalsFound {
       trend: new Float64Array(parts),
     })),
   }
-}
-
-function addColumn(a: Float64Array, b: Float64Array): void {
-  for (let k = 0; k < a.length; k++) a[k]! += b[k]!
 }
