@@ -34,6 +34,9 @@ const watchFirst = async (page) => {
     .click()
 }
 
+const settled = (name) => (page) => page.getByRole('region', { name }).waitFor({ timeout: 120_000 })
+await picture('aim', '/', settled('What costs most'))
+await picture('paths', '/paths?start=Observing+nights', settled('Routes'))
 await picture('funnel', '/funnels')
 await picture('funnel-dark', '/funnels', undefined, 'dark')
 await picture('close-up', '/funnels', openLeak)
