@@ -17,7 +17,13 @@ test('the application opens with how far visitors are from the goal, and each fi
   await expect(result).toContainText(/[\d.]+ % of [\d,]+ sessions: [\d,]+/)
   await expect(result).toContainText(/(more than noise|may be noise)/)
   await expect(page.getByRole('region', { name: 'What feeds it' })).toContainText('Instrument reserved')
-  await expect(page.getByRole('region', { name: 'What costs most' })).toContainText('Given up at this field')
+  // To price everything takes a while where much else is asked.
+  await expect(page.getByRole('region', { name: 'What costs most' })).toContainText(
+    'Given up at this field',
+    {
+      timeout: 90_000,
+    },
+  )
   await result.getByRole('button').first().click()
   await expect(page.getByRole('region', { name: 'Close-up' })).toContainText('Reached “Booked”')
 })
@@ -40,10 +46,12 @@ test('what was found is taken up at one press, moved on the board by keyboard, c
   await page.getByRole('link', { name: 'All fixes' }).click()
   const ready = page.getByRole('region', { name: /^ready: / })
   await page.getByRole('button', { name: `Move “${title}”` }).focus()
+  // A card grows when its price comes: only then is there something steady to move.
+  await expect(page.getByText(/about \d+ lost in 30 days/).first()).toBeVisible({ timeout: 90_000 })
   await page.keyboard.press('Space')
-  await page.waitForTimeout(150)
+  await page.waitForTimeout(300)
   await page.keyboard.press('ArrowRight')
-  await page.waitForTimeout(150)
+  await page.waitForTimeout(300)
   await page.keyboard.press('Space')
   await expect(ready.getByRole('link', { name: title })).toBeVisible()
   await ready.getByRole('link', { name: title }).click()

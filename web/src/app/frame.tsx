@@ -32,13 +32,15 @@ export function Frame() {
   const site = sites.data?.find(({ key }) => key === parameters.get('site')) ?? sites.data?.[0]
   const isFirst = useLocation().pathname === '/aim'
   useFreshness(site?.lastMs ?? null, site?.sessions ?? 0)
+  const hasDays = !!parameters.get('from') && !!parameters.get('to')
   useEffect(() => {
-    if (site && (!parameters.get('from') || !parameters.get('to')))
+    // While data are being read nobody knows which days are the last.
+    if (site && !site.loading && !hasDays)
       setParameters(
         (before) => writeLens(before, { ...lensFrom(before, site), ...(isFirst && lastFullDays(site)) }),
         true,
       )
-  }, [site, parameters, setParameters, isFirst])
+  }, [site, hasDays, setParameters, isFirst])
   if (sites.isPending) return <Loading label="Loading the site" />
   if (!site)
     return sites.error ? (
@@ -48,6 +50,8 @@ export function Frame() {
         Start the server with its demo, or add a site to its database.
       </Empty>
     )
+  // Nothing is asked through days that are about to be others.
+  if (!hasDays && !site.loading) return <Loading label="Opening" />
   return (
     <SiteContext value={site}>
       <ViewProvider>
