@@ -1,10 +1,10 @@
 import type { Fix, FixStatus } from '@dust-trail/api'
 import { FIX_STATUSES, getFix, listFixes, orderFixes } from '@dust-trail/api'
 import {
-  closestCorners,
   DndContext,
   KeyboardSensor,
   PointerSensor,
+  rectIntersection,
   useDroppable,
   useSensor,
   useSensors,
@@ -50,7 +50,8 @@ export function Board({ cards }: { cards: readonly Card[] }) {
   return (
     <DndContext
       sensors={sensors}
-      collisionDetection={closestCorners}
+      // What a card lies on, not what is near: tall columns would lose against cards beside them.
+      collisionDetection={rectIntersection}
       onDragEnd={({ active, over }) => {
         if (!over || over.id === active.id) return
         const to = columns.find(({ status, cards: own }) =>
@@ -59,9 +60,8 @@ export function Board({ cards }: { cards: readonly Card[] }) {
         if (!to) return
         const ids = to.cards.map(({ fix }) => fix.id)
         const at = ids.indexOf(Number(over.id))
-        const from = ids.indexOf(Number(active.id))
         const others = ids.filter((id) => id !== Number(active.id))
-        others.splice(at < 0 ? others.length : from >= 0 || at === 0 ? at : at, 0, Number(active.id))
+        others.splice(at < 0 ? others.length : at, 0, Number(active.id))
         order.mutate({ status: to.status, ids: others })
       }}
     >
