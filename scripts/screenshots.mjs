@@ -35,7 +35,9 @@ const watchFirst = async (page) => {
 }
 
 const settled = (name) => (page) => page.getByRole('region', { name }).waitFor({ timeout: 120_000 })
-await picture('aim', '/', settled('What costs most'))
+await picture('aim', '/', (page) =>
+  page.getByText('Conversions lost in 30 days').waitFor({ timeout: 120_000 }),
+)
 await picture('paths', '/paths?start=Observing+nights', settled('Routes'))
 await picture('funnel', '/funnels')
 await picture('funnel-dark', '/funnels', undefined, 'dark')
