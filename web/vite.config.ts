@@ -8,7 +8,12 @@ const server = process.env['DEV_SERVER']
 export default defineConfig({
   plugins: [react(), tailwindcss()],
   ...(server && {
-    server: { proxy: Object.fromEntries(['/api', '/collect', '/capture.js'].map((path) => [path, server])) },
+    // The Host as the browser sent it: the server answers what comes from its own address alone.
+    server: {
+      proxy: Object.fromEntries(
+        ['/api', '/collect', '/capture.js'].map((path) => [path, { target: server, changeOrigin: false }]),
+      ),
+    },
   }),
   build: { outDir: '../dist/web', emptyOutDir: true, chunkSizeWarningLimit: 900 },
 })

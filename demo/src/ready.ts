@@ -79,7 +79,7 @@ const ACTIONS: { name: string; rule: EventCondition; description: string; isSign
 const SEGMENTS = [
   {
     name: 'Phones',
-    note: 'Two in five visitors.',
+    note: 'Where most is lost.',
     condition: { type: 'text', of: 'device', test: equal('mobile') },
   },
   {
@@ -196,7 +196,7 @@ export async function layOut(
   const fixes: DemoFix[] = [
     {
       ...{ title: 'Make the picture of a night lead to it', status: 'ready', effort: 'hours', owner: 'Ada' },
-      hypothesis: 'One visitor in ten presses the drawing in the list of nights. Nothing happens.',
+      hypothesis: 'Visitors press the drawing in the list of nights, and nothing happens.',
       belief: 'They take the picture for the link, as it is everywhere else.',
       change: 'The picture becomes part of the link.',
       ...{ expectation: 'More go on from the list to a night.', selection: DEAD_PICTURE },

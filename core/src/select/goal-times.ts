@@ -57,13 +57,27 @@ export function goalAmounts(block: Block, names: Names): (event: number) => numb
 
 /** When a session of a block reached the main goal, first or last, in ms since its start; NaN where it did not. */
 export function goalMs(block: Block, spec: WithGoals, which: 'first' | 'last'): (session: number) => number {
-  const events = goalEvents(block, mainGoal(spec), spec.names)
+  const goal = mainGoal(spec)
+  if (!goal) return () => NaN
+  const { sessions, views } = block
   const { atMs } = block.events
+  const group = goalGroup(spec)
+  const page = pageOfGoal(goal)
+  // Asked for every session: nothing is made for each.
+  const step = which === 'first' ? 1 : -1
+  if (page !== undefined) {
+    const { groupOf } = spec.names.groups
+    return (s) => {
+      const [low, high] = [sessions.firstView[s]!, sessions.firstView[s + 1]!]
+      for (let v = step === 1 ? low : high - 1; v >= low && v < high; v += step)
+        if (groupOf[views.page[v]!] === group) return atMs[views.event[v]!]!
+      return NaN
+    }
+  }
+  const reaches = eventMatcher(block, goal.event, spec.names)
   return (s) => {
-    let found = NaN
-    events(s, (event) => {
-      if (which === 'last' || Number.isNaN(found)) found = atMs[event]!
-    })
-    return found
+    const [low, high] = [sessions.firstEvent[s]!, sessions.firstEvent[s + 1]!]
+    for (let i = step === 1 ? low : high - 1; i >= low && i < high; i += step) if (reaches(i)) return atMs[i]!
+    return NaN
   }
 }

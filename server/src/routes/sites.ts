@@ -10,6 +10,7 @@ import {
   updateSite,
 } from '@dust-trail/api'
 import type { Site } from '@dust-trail/api'
+import type { Goal } from '@dust-trail/core'
 import { dayOf, pageGoal, pageOfGoal } from '@dust-trail/core'
 import { Router } from 'express'
 import type { Sequelize } from 'sequelize'
@@ -69,13 +70,9 @@ export function siteRoutes({
   handle(router, updateSite, async ({ params, body }) => {
     const site = siteOf(engines, params)
     // Who names a page as the goal means the main one.
-    const goals =
-      body.goal === site.row.goal
-        ? site.row.goals
-        : body.goal
-          ? [pageGoal(body.goal), ...site.row.goals.slice(1)]
-          : []
-    const changes = { ...body, goals, origins: checked(body.origins) }
+    const goals = body.goal === site.row.goal ? site.row.goals : withMainPage(site.row.goals, body.goal)
+    const main = body.goal === site.row.goal ? body.goal : pageOfMain(goals)
+    const changes = { ...body, goal: main, goals, origins: checked(body.origins) }
     await models.sites.update(changes, { where: { id: site.row.id } })
     site.row = { ...site.row, ...changes }
     void retention.keep(site)
@@ -91,7 +88,7 @@ export function siteRoutes({
         `Two goals are called “${twice.name}”.`,
         'Give each a name of its own.',
       )
-    const changes = { goals, goal: goals[0] ? (pageOfGoal(goals[0]) ?? '') : '' }
+    const changes = { goals, goal: pageOfMain(goals) }
     await models.sites.update(changes, { where: { id: site.row.id } })
     site.row = { ...site.row, ...changes }
     return describe(site)
@@ -121,6 +118,15 @@ export function siteRoutes({
     return { sessions: gone.length }
   })
   return router
+}
+
+/** The page whose view is the main goal; "" where it is something else or none is set. */
+const pageOfMain = ([main]: readonly Goal[]): string => (main && pageOfGoal(main)) ?? ''
+
+/** Goals with the view of a page as the main one, in place of a page that was it; none in its place where it is "". */
+function withMainPage(goals: readonly Goal[], page: string): Goal[] {
+  const others = pageOfMain(goals) ? goals.slice(1) : [...goals]
+  return page ? [pageGoal(page), ...others.filter(({ name }) => name !== page)] : others
 }
 
 /** A key from a site's name that no other site has. */

@@ -120,13 +120,36 @@ export const friction = question({
     const seenBy = new Uint32Array(groupNames.length)
     const firstMs = counts()
     const seen = new Uint32Array(groupNames.length)
+    // The session that is looked at, for what is done with each of its signals.
+    let session = 0
+    let part = 0
+    let wonMs = -1
+    const meets = (event: number, kind: number) => {
+      const spot = spotOf(found, block, event, kind, names)
+      const atMs = events.atMs[event]!
+      const ms = block.sessions.startMs[session]! + atMs
+      spot.times++
+      spot.firstMs = Math.min(spot.firstMs, ms)
+      spot.lastMs = Math.max(spot.lastMs, ms)
+      const id = block.sessions.id[session]!
+      if (spot.lastSession === id) return
+      spot.lastSession = id
+      spot.sessions++
+      spot.trend[part]!++
+      spot.visitors.add(block.sessions.visitor[session]!)
+      if (wonMs >= atMs) spot.converted++
+      if (seenBy[spot.group] !== session + 1) return
+      spot.viewed++
+      if (wonMs >= firstMs[spot.group]!) spot.viewedConverted++
+    }
     for (const s of sessions) {
+      session = s
       found.sessions++
-      const part = lowerBound(starts, block.sessions.startMs[s]! + 1) - 1
+      part = lowerBound(starts, block.sessions.startMs[s]! + 1) - 1
       found.trend[part]!++
       let groups = 0
       const lastMs = wonLast(s)
-      const wonMs = Number.isNaN(lastMs) ? -1 : lastMs
+      wonMs = Number.isNaN(lastMs) ? -1 : lastMs
       for (let v = block.sessions.firstView[s]!; v < block.sessions.firstView[s + 1]!; v++) {
         const group = groupOf[views.page[v]!]!
         const atMs = events.atMs[views.event[v]!]!
@@ -140,24 +163,6 @@ export const friction = question({
         const group = seen[k]!
         found.viewers[group]!++
         if (wonMs >= firstMs[group]!) found.won[group]!++
-      }
-      const meets = (event: number, kind: number) => {
-        const spot = spotOf(found, block, event, kind, names)
-        const atMs = events.atMs[event]!
-        const ms = block.sessions.startMs[s]! + atMs
-        spot.times++
-        spot.firstMs = Math.min(spot.firstMs, ms)
-        spot.lastMs = Math.max(spot.lastMs, ms)
-        const id = block.sessions.id[s]!
-        if (spot.lastSession === id) return
-        spot.lastSession = id
-        spot.sessions++
-        spot.trend[part]!++
-        spot.visitors.add(block.sessions.visitor[s]!)
-        if (wonMs >= atMs) spot.converted++
-        if (seenBy[spot.group] !== s + 1) return
-        spot.viewed++
-        if (wonMs >= firstMs[spot.group]!) spot.viewedConverted++
       }
       for (let g = block.sessions.firstSignal[s]!; g < block.sessions.firstSignal[s + 1]!; g++)
         meets(signals.event[g]!, signals.kind[g]!)

@@ -22,8 +22,9 @@ export function AimPage() {
   const [versus] = useVersus()
   const linkTo = useLensLink()
   const earlier = comparedLens(lens, versus === 'none' ? 'before' : versus)!
-  const now = useQuestion(questions.goals, lens, {})
-  const before = useQuestion(questions.goals, earlier, {})
+  // By landing page, since what is new or worse needs that as well: one question for both.
+  const now = useQuestion(questions.goals, lens, { by: 'entry page' })
+  const before = useQuestion(questions.goals, earlier, { by: 'entry page' })
   useView({ words: 'All sessions in the lens', question: { lens, selection: EVERYONE } })
   const error = now.error ?? before.error
   const days = `${day(earlier.from)} – ${day(earlier.to)}`

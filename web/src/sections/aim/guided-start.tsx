@@ -12,13 +12,26 @@ const skippedSchema = z.boolean()
 /** From the first data to the first fix in five steps; gone once they are done, or skipped. */
 export function GuidedStart() {
   const site = useSite()
-  const { lens } = useLens()
-  const linkTo = useLensLink()
   const key = `guided start ${site.key}`
   const [skipped, setSkipped] = useState(() => readStored(key, skippedSchema, false))
+  if (skipped) return null
+  return (
+    <Steps
+      skip={() => {
+        writeStored(key, true)
+        setSkipped(true)
+      }}
+    />
+  )
+}
+
+function Steps({ skip }: { skip: () => void }) {
+  const site = useSite()
+  const { lens } = useLens()
+  const linkTo = useLensLink()
   const funnels = useFunnels(site.key).data
   const fixes = useFixes(site.key, lens).data
-  if (skipped || !funnels || !fixes) return null
+  if (!funnels || !fixes) return null
   const steps = [
     ['Let data arrive', 'Put the script on your pages, or import a file.', '/setup', site.sessions > 0],
     ['Name the goal', 'A page, an action: what counts as success.', '/setup', goalName(site) !== ''],
@@ -39,14 +52,7 @@ export function GuidedStart() {
         <h2 className="flex-1">
           From the first data to the first fix: step {next + 1} of {steps.length}
         </h2>
-        <LinkButton
-          onClick={() => {
-            writeStored(key, true)
-            setSkipped(true)
-          }}
-        >
-          Skip
-        </LinkButton>
+        <LinkButton onClick={skip}>Skip</LinkButton>
       </div>
       <ol className="mt-1 grid grid-cols-5 gap-3">
         {steps.map(([name, words, path, isDone], k) => (

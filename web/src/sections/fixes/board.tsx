@@ -46,7 +46,10 @@ export function Board({ cards }: { cards: readonly Card[] }) {
     onSettled: () =>
       Promise.all([listFixes, getFix].map(({ path }) => client.invalidateQueries({ queryKey: [path] }))),
   })
-  const columns = FIX_STATUSES.map((status) => ({ status, cards: cardsIn(cards, status, order.variables) }))
+  const columns = FIX_STATUSES.map((status) => ({
+    status,
+    cards: cardsIn(cards, status, order.isPending ? order.variables : undefined),
+  }))
   return (
     <DndContext
       sensors={sensors}
@@ -80,10 +83,10 @@ function cardsIn(
   status: FixStatus,
   moved: { status: FixStatus; ids: number[] } | undefined,
 ): Card[] {
-  const own = cards.filter(({ fix }) => fix.status === status)
-  own.sort((a, b) => a.fix.position - b.fix.position || a.fix.id - b.fix.id)
-  if (moved?.status !== status || moved.ids.some((id) => !own.some(({ fix }) => fix.id === id))) return own
-  return moved.ids.flatMap((id) => own.find(({ fix }) => fix.id === id) ?? [])
+  if (moved?.status === status) return moved.ids.flatMap((id) => cards.find(({ fix }) => fix.id === id) ?? [])
+  return cards
+    .filter(({ fix }) => fix.status === status && !moved?.ids.includes(fix.id))
+    .sort((a, b) => a.fix.position - b.fix.position || a.fix.id - b.fix.id)
 }
 
 function Column({ status, cards }: { status: FixStatus; cards: readonly Card[] }) {

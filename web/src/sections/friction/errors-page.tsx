@@ -91,7 +91,7 @@ export function ErrorsPage() {
           <h1>Errors</h1>
           <p className="text-ink-soft">
             {data
-              ? `${plural(data.errors.length + data.more, 'fault')} of scripts in ${plural(data.sessions, 'session')}. Messages that differ only in numbers, addresses and names of people are one.`
+              ? `${plural(data.errors.length + data.more, 'fault')} of scripts in ${plural(data.sessions, 'session')}. Messages that differ only in numbers, addresses and what they quote are one.`
               : 'Which scripts fail, for whom, and since when?'}
           </p>
         </div>

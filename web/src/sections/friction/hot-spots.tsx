@@ -42,6 +42,12 @@ export function spotColumns<Row>(of: (row: Row) => FrictionSpot): DataColumn<Row
   ]
 }
 
+/** The share of the sessions of a part of the trend, counted from its end where it is negative, that met a spot. */
+function shareIn(trend: readonly number[], parts: FrictionAnswer['parts'], part: number): number {
+  const of = parts.at(part)?.sessions
+  return of ? trend.at(part)! / of : 0
+}
+
 /** Every spot at which something went wrong, those met by most first. */
 export function HotSpots({
   spots,
@@ -83,7 +89,7 @@ export function HotSpots({
           )}
         />
       ),
-      value: ({ trend }) => (trend.at(-1) ?? 0) - (trend[0] ?? 0),
+      value: ({ trend }) => shareIn(trend, parts, -1) - shareIn(trend, parts, 0),
       title: () => 'Share of the sessions that met it, over the days of the lens',
       width: 96,
       folds: 2,

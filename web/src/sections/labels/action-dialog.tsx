@@ -48,18 +48,19 @@ export function ActionDialog({ known: initial, close }: { known: Partial<Action>
   const [text, setText] = useDraft(`${draft}text`, textOf(rule.text))
   const [path, setPath] = useDraft(`${draft}path`, textOf(rule.path))
   const [key, setKey] = useDraft(`${draft}key`, rule.prop?.key ?? '')
-  const [value, setValue] = useDraft(`${draft}value`, textOf(rule.prop?.text))
+  const [value, setValue] = useDraft(`${draft}value`, valueOf(rule.prop))
   const [isSignal, setSignal] = useDraft(`${draft}signal`, initial.isSignal ?? false)
   const hasName = NAMED.includes(kind)
   const next: EventCondition = {
     kinds: [kind as (typeof KINDS)[number]],
-    ...(page && { page: { is: 'equal', to: page } }),
-    ...(element && {
-      [hasName ? 'name' : 'element']: { is: hasName ? 'matching' : 'equal', to: element },
-    }),
-    ...(text && { text: { is: 'containing', to: text } }),
-    ...(path && { path: { is: 'matching', to: path } }),
-    ...(key && { prop: { key, ...(value && { text: { is: 'equal', to: value } }) } }),
+    ...(page && { page: kept(rule.page, page) ?? { is: 'equal', to: page } }),
+    ...(element &&
+      (hasName
+        ? { name: kept(rule.name, element) ?? { is: 'matching', to: element } }
+        : { element: kept(rule.element, element) ?? { is: 'equal', to: element } })),
+    ...(text && { text: kept(rule.text, text) ?? { is: 'containing', to: text } }),
+    ...(path && { path: kept(rule.path, path) ?? { is: 'matching', to: path } }),
+    ...(key && { prop: propOf(key, value) }),
   }
   const wanted = useDeferredValue(JSON.stringify(next))
   const tested = useMemo(() => JSON.parse(wanted) as EventCondition, [wanted])
@@ -169,6 +170,26 @@ export function ActionDialog({ known: initial, close }: { known: Partial<Action>
   )
 }
 
-function textOf(test: EventCondition['page']): string {
+type Test = EventCondition['page']
+
+/** A test as it was, where what it is held against was not changed: this dialog shows no other ways to compare. */
+function kept(test: Test, text: string): Test {
+  return textOf(test) === text ? test : undefined
+}
+
+/** A test on a property; what looks like a number is one. */
+function propOf(key: string, value: string): EventCondition['prop'] {
+  if (value === '') return { key }
+  const number = Number(value)
+  return Number.isFinite(number)
+    ? { key, number: { is: 'equal', to: number } }
+    : { key, text: { is: 'equal', to: value } }
+}
+
+function valueOf(prop: EventCondition['prop']): string {
+  return prop?.number && prop.number.is !== 'between' ? String(prop.number.to) : textOf(prop?.text)
+}
+
+function textOf(test: Test): string {
   return test && 'to' in test ? ([test.to].flat()[0] ?? '') : ''
 }

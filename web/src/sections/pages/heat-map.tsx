@@ -74,8 +74,8 @@ function ClickMap({ page, choice }: { page: string; choice: ReactNode }) {
   const others = sides.slice(1)
   const beside = useQuestionThrough(
     questions.clickHeat,
-    others.map((side) => side.lens),
-    // Held against one another on the same version of the page, where both have it.
+    // Held against one another on the same version of the page, where both have it: asked once that is known.
+    answer.data ? others.map((side) => side.lens) : [],
     { page, which, version: answer.data?.snapshot?.version ?? null },
   )
   const [two, setTwo] = useAddressValue('two', TWO)

@@ -1,6 +1,6 @@
 import type { Route, Selection } from '@dust-trail/core'
-import { questions } from '@dust-trail/core'
-import { useQuestionThrough } from '../../api/use-question.ts'
+import { pageGoal } from '@dust-trail/core'
+import { useSizes } from '../../api/queries.ts'
 import { goalName, useLens, useSite } from '../../app/lens.ts'
 import { count, percent, plural } from '../../ui/format.ts'
 import { LinkButton } from '../../ui/link-button.tsx'
@@ -32,14 +32,16 @@ export function Lanes({
   const lanes = routes.slice(0, MOST_LANES)
   const shown = lanes.reduce((sum, { sessions }) => sum + sessions, 0)
   // What became of those who walked each lane.
-  const reached = useQuestionThrough(
-    questions.goals,
-    lanes.map(({ parts }) => ({
-      ...lens,
-      where: together([lens.where, { type: 'selected', selection: pathOf(parts) }])!,
-    })),
-    {},
-  )
+  const main = site.goals[0] ?? (site.goal ? pageGoal(site.goal) : undefined)
+  const reached = useSizes(
+    site.key,
+    main
+      ? lanes.map(({ parts }) => ({
+          lens: { ...lens, where: together([lens.where, { type: 'selected', selection: pathOf(parts) }])! },
+          selection: { type: 'where', condition: { type: 'event', event: main.event } },
+        }))
+      : [],
+  ).data?.sizes
   const goal = goalName(site)
   const most = Math.max(1, ...lanes.map(({ sessions }) => sessions))
   return (
@@ -53,7 +55,7 @@ export function Lanes({
       {lanes.length > 0 && (
         <ol className="divide-y divide-line rounded-md border border-line bg-sheet">
           {lanes.map(({ parts, sessions, ended }, k) => {
-            const main = reached[k]?.data?.goals[0]
+            const won = reached?.[k]
             return (
               <li
                 key={parts.join('\n')}
@@ -91,14 +93,11 @@ export function Lanes({
                     {direction === 'onward' ? 'ended here' : 'began here'}
                   </span>
                 </span>
-                <span
-                  className="text-right"
-                  title={main && `${count(main.reached.hits)} of ${count(main.reached.base)}`}
-                >
+                <span className="text-right" title={won && `${count(won.hits)} of ${count(won.base)}`}>
                   {goal ? (
-                    main ? (
+                    won ? (
                       <>
-                        {percent(main.reached.share)} <span className="text-ink-soft">{goal}</span>
+                        {percent(won.share)} <span className="text-ink-soft">{goal}</span>
                       </>
                     ) : (
                       '…'

@@ -4,7 +4,7 @@ import { useMemo } from 'react'
 import { z } from 'zod'
 import { useQuestion } from '../../api/use-question.ts'
 import { useAddressValue } from '../../app/address.ts'
-import { useLens, useSite } from '../../app/lens.ts'
+import { useLens } from '../../app/lens.ts'
 import { useSelection } from '../../closeup/use-selection.ts'
 import { PageSelect } from '../../lens/page-select.tsx'
 import { useView } from '../../trail/view.tsx'
@@ -27,7 +27,6 @@ const MOST = 5000
 
 /** Where visitors went from a page, or by which way they came to it. */
 export function PathsPage() {
-  const site = useSite()
   const { lens } = useLens()
   const { setSelection } = useSelection()
   const [page, setPage] = useAddressValue('start', PAGE)
@@ -124,7 +123,7 @@ export function PathsPage() {
             {page
               ? `A path begins with the first view of ${page} in a session; ${direction === 'back' ? 'sessions that began there' : 'sessions that ended there'} have no step.`
               : ''}{' '}
-            {plural(data.places, 'different way')} in all, {site.name}.{' '}
+            {plural(data.places, 'place')} on all ways together.{' '}
             <LinkButton onClick={() => setSelection(selection)}>
               The {plural(data.sessions, 'session')}
             </LinkButton>
@@ -145,15 +144,7 @@ function sentence(
   const from = page ?? (direction === 'onward' ? 'where they began' : 'where they ended')
   if (!sessions) return `No session was at ${from}.`
   const share = (n: number) => `${percent(n / sessions)} of ${count(sessions)}`
-  const most = first
-    ? `${share(first.sessions)} ${direction === 'onward' ? 'went on to' : 'came from'} ${first.page}`
-    : ''
-  const none =
-    direction === 'onward'
-      ? `${share(ended)} went nowhere further`
-      : `${share(ended)} had been nowhere before`
-  return `${most ? `From ${from} ${most}; ` : ''}${none}.`.replace(
-    /^From (.*) (\S+ % of \S+ came from)/,
-    'To $1: $2',
-  )
+  if (direction === 'onward')
+    return `From ${from} ${first ? `${share(first.sessions)} went on to ${first.page}; ` : ''}${share(ended)} went nowhere further.`
+  return `To ${from}: ${first ? `${share(first.sessions)} came from ${first.page}; ` : ''}${share(ended)} had been nowhere before.`
 }
