@@ -55,7 +55,7 @@ export function openApi(questions: readonly AnyQuestion[] = registry.questions):
     )
   }
   Object.assign(paths, files(shared))
-  const once = sharedOnce(paths, { Problem: PROBLEM, ...shared.schemas })
+  const once = tidied(sharedOnce(paths, { Problem: PROBLEM, ...shared.schemas }))
   return {
     openapi: '3.1.0',
     info: {
@@ -66,12 +66,16 @@ export function openApi(questions: readonly AnyQuestion[] = registry.questions):
     },
     servers: [{ url: '/api/v1' }],
     paths: once.paths,
-    components: { schemas: once.schemas, responses: { Problem: PROBLEM_ANSWER } },
+    components: {
+      schemas: once.schemas,
+      parameters: shared.parameters,
+      responses: { Problem: PROBLEM_ANSWER },
+    },
   }
 }
 
 /** A shorter part is written out as quickly as it is referred to. */
-const WORTH_SHARING = 250
+const WORTH_SHARING = 80
 
 /** Parts of schemas that say the same in several places are written once and referred to. */
 function sharedOnce(
@@ -115,6 +119,68 @@ function sharedOnce(
   return { paths: inside(paths) as Record<string, Json>, schemas: { ...shortened, ...made } }
 }
 
+interface Described {
+  paths: Record<string, Json>
+  schemas: Record<string, Json>
+}
+
+const SCHEMAS = '#/components/schemas/'
+/** What is shorter than a reference is written out. */
+const SHORT = 40
+
+/**
+ * The same with parts that have come to say the same as one, and those that are shorter than what refers to them written
+ * out. That whole numbers can be held exactly is true of any JSON, and not said.
+ */
+function tidied(described: Described): Described {
+  let { paths, schemas } = rewritten(described, (one) => withoutLimits(one))
+  for (;;) {
+    const first = new Map<string, string>()
+    const instead = new Map<string, string | Json>()
+    for (const [name, schema] of Object.entries(schemas)) {
+      const text = JSON.stringify(schema)
+      const same = first.get(text)
+      if (text.length < SHORT && !('$ref' in schema)) instead.set(name, schema)
+      else if (same !== undefined && name !== 'Problem') instead.set(name, same)
+      else first.set(text, name)
+    }
+    if (!instead.size) return { paths, schemas }
+    const left = Object.fromEntries(Object.entries(schemas).filter(([name]) => !instead.has(name)))
+    ;({ paths, schemas } = rewritten({ paths, schemas: left }, (one) => {
+      const name = typeof one['$ref'] === 'string' ? one['$ref'].slice(SCHEMAS.length) : undefined
+      const other = name === undefined ? undefined : instead.get(name)
+      if (other === undefined) return one
+      return typeof other === 'string'
+        ? { ...one, $ref: SCHEMAS + other }
+        : { ...without(one, '$ref'), ...other }
+    }))
+  }
+}
+
+/** Every object in a description, from the innermost on, as another one. */
+function rewritten({ paths, schemas }: Described, change: (one: Json) => Json): Described {
+  const all = (value: unknown): unknown => {
+    if (Array.isArray(value)) return value.map(all)
+    if (typeof value !== 'object' || value === null) return value
+    return change(
+      Object.fromEntries(
+        Object.entries(value).map(([key, own]) => [key, key === 'example' ? (own as unknown) : all(own)]),
+      ),
+    )
+  }
+  return { paths: all(paths) as Record<string, Json>, schemas: all(schemas) as Record<string, Json> }
+}
+
+function withoutLimits(one: Json): Json {
+  if (one['type'] !== 'integer') return one
+  const below = one['minimum'] === -Number.MAX_SAFE_INTEGER ? without(one, 'minimum') : one
+  return one['maximum'] === Number.MAX_SAFE_INTEGER ? without(below, 'maximum') : below
+}
+
+function without(one: Json, name: string): Json {
+  return Object.fromEntries(Object.entries(one).filter(([key]) => key !== name))
+}
+
 /** Whether a part of the description is a schema, and not a list of properties, one of which may be called "type". */
 function isSchema(value: object): boolean {
   return 'type' in value ? typeof value.type === 'string' : 'anyOf' in value && Array.isArray(value.anyOf)
@@ -131,12 +197,7 @@ function operation(
   one: Endpoint,
   told?: { summary: string; example: object },
 ): Json {
-  const parameters = [...one.path.matchAll(/:(\w+)/g)].map(([, parameter]) => ({
-    name: parameter,
-    in: 'path',
-    required: true,
-    schema: { type: 'string' },
-  }))
+  const parameters = [...one.path.matchAll(/:(\w+)/g)].map(([, parameter]) => shared.parameter(parameter!))
   const body = shared.of(one.body, 'input')
   const asks = one.method === 'POST' || one.method === 'PUT'
   return {
@@ -216,20 +277,32 @@ class Shared {
       reused: 'ref',
     }) as Json & { $defs?: Record<string, Json> }
     const kinds = this.#kindsOf($defs)
-    const names = new Map(Object.keys($defs).map((name) => [name, this.#nameOf(name, kinds.get(name)!, io)]))
+    const names = new Map(Object.keys($defs).map((name) => [name, this.#nameOf(name, kinds.get(name)!)]))
     const renamed = (value: unknown): unknown => {
       if (Array.isArray(value)) return value.map(renamed)
       if (typeof value !== 'object' || value === null) return value
       return Object.fromEntries(
-        Object.entries(value).map(([key, own]) => {
-          if (key === '$ref') return [key, this.#address(String(own), names)]
-          return [key, key === 'properties' && io === 'input' ? told(renamed(own) as Json) : renamed(own)]
+        Object.entries(value).flatMap(([key, own]): [string, unknown][] => {
+          // An answer may have more in it tomorrow.
+          if (key === 'additionalProperties' && io === 'output' && own === false) return []
+          if (key === '$ref') return [[key, this.#address(String(own), names)]]
+          return [[key, key === 'properties' && io === 'input' ? told(renamed(own) as Json) : renamed(own)]]
         }),
       )
     }
+    // What is asked is described in full; an answer that says the same is described by it.
     for (const [name, { id: _id, ...definition }] of Object.entries($defs))
-      this.schemas[names.get(name)!] ??= renamed(definition) as Json
+      if (io === 'input' || !(names.get(name)! in this.schemas))
+        this.schemas[names.get(name)!] = renamed(definition) as Json
     return renamed(json) as Json
+  }
+
+  readonly parameters: Record<string, Json> = {}
+
+  /** A part of an address, described once. */
+  parameter(name: string): Json {
+    this.parameters[name] = { name, in: 'path', required: true, schema: { type: 'string' } }
+    return { $ref: `#/components/parameters/${name}` }
   }
 
   #address(reference: string, names: ReadonlyMap<string, string>): string {
@@ -266,9 +339,9 @@ class Shared {
   }
 
   /** The same name for the same definition, whatever it was called. */
-  #nameOf(name: string, kind: number, io: string): string {
+  #nameOf(name: string, kind: number): string {
     const given = name.startsWith('__') ? undefined : name
-    const text = `${io} ${given ?? ''} ${kind}`
+    const text = `${given ?? ''} ${kind}`
     let known = this.#names.get(text)
     if (!known) {
       const base = given ?? `Part${this.#names.size + 1}`

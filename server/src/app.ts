@@ -25,9 +25,11 @@ import { requestLog } from './request-log.ts'
 import { collectRoutes } from './routes/collect.ts'
 import { exportRoutes } from './routes/export.ts'
 import { fixRoutes } from './routes/fixes.ts'
+import { costRoutes } from './routes/costs.ts'
 import { funnelRoutes } from './routes/funnels.ts'
 import { importRoutes } from './routes/imports.ts'
 import { labelRoutes } from './routes/labels.ts'
+import { pathRoutes } from './routes/paths.ts'
 import { questionRoutes } from './routes/questions.ts'
 import { segmentRoutes } from './routes/segments.ts'
 import { sessionRoutes } from './routes/sessions.ts'
@@ -157,6 +159,8 @@ export function createApp({
     questionRoutes(engines, sequelize, questions),
     sessionRoutes(engines, sequelize),
     funnelRoutes(engines, models),
+    pathRoutes(engines, models),
+    costRoutes(engines, sequelize, models),
     labelRoutes(engines, models),
     segmentRoutes(engines, models),
     fixRoutes(engines, models),

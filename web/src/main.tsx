@@ -52,8 +52,40 @@ const router = createBrowserRouter([
             lazy: async () => ({ Component: (await import('./sections/paths/paths-page.tsx')).PathsPage }),
           },
           {
+            path: 'paths/ledger',
+            lazy: async () => ({ Component: (await import('./sections/paths/ledger-page.tsx')).LedgerPage }),
+          },
+          {
+            path: 'paths/loops',
+            lazy: async () => ({ Component: (await import('./sections/paths/loops-page.tsx')).LoopsPage }),
+          },
+          {
+            path: 'paths/patterns',
+            lazy: async () => ({
+              Component: (await import('./sections/paths/patterns-page.tsx')).PatternsPage,
+            }),
+          },
+          {
             path: 'pages',
             lazy: async () => ({ Component: (await import('./sections/pages/pages-page.tsx')).PagesPage }),
+          },
+          {
+            path: 'pages/landings',
+            lazy: async () => ({
+              Component: (await import('./sections/pages/landings-page.tsx')).LandingsPage,
+            }),
+          },
+          {
+            path: 'visitors',
+            lazy: async () => ({
+              Component: (await import('./sections/visitors/visitors-page.tsx')).VisitorsPage,
+            }),
+          },
+          {
+            path: 'visitors/:visitor',
+            lazy: async () => ({
+              Component: (await import('./sections/visitors/visitor-page.tsx')).VisitorPage,
+            }),
           },
           {
             path: 'replays',

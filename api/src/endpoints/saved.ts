@@ -4,7 +4,9 @@ import {
   eventConditionSchema,
   funnelOptionsSchema,
   noiseSchema,
+  selectionSchema,
   stepsSchema,
+  walkSchema,
 } from '@dust-trail/core'
 import { endpoint } from '../endpoint.ts'
 import { nothing, done, named, owner } from './parts.ts'
@@ -39,6 +41,62 @@ export const updateFunnel = endpoint(
   savedFunnelSchema,
 )
 export const deleteFunnel = endpoint('DELETE', '/sites/:site/funnels/:id', nothing, done)
+
+/** What paths are of: where they begin, in which direction, how far, and how they are read. */
+const pathsAskedSchema = z.strictObject({
+  page: z.string().nullable(),
+  origin: selectionSchema
+    .nullable()
+    .describe('a selection from whose moments they go out, in place of a page'),
+  way: z.enum(['onward', 'back', 'around']),
+  depth: z.number().int().min(1).max(10),
+  least: z.number().min(0).max(1).describe('share of those who entered that a route must have'),
+  walk: walkSchema,
+})
+const pathFields = {
+  name: named,
+  note: z.string().max(2000, { error: 'At most 2,000 characters.' }).default(''),
+  owner,
+  asked: pathsAskedSchema,
+}
+const savedPathsSchema = z.object({ id: z.number(), ...pathFields })
+export type SavedPaths = z.infer<typeof savedPathsSchema>
+
+export const listPaths = endpoint('GET', '/sites/:site/saved-paths', nothing, z.array(savedPathsSchema))
+export const createPaths = endpoint(
+  'POST',
+  '/sites/:site/saved-paths',
+  z.object(pathFields),
+  savedPathsSchema,
+)
+export const updatePaths = endpoint(
+  'PUT',
+  '/sites/:site/saved-paths/:id',
+  z.object(pathFields),
+  savedPathsSchema,
+)
+export const deletePaths = endpoint('DELETE', '/sites/:site/saved-paths/:id', nothing, done)
+
+export const campaignCostSchema = z.strictObject({
+  day: z.iso.date({ error: 'must be a day, such as 2026-05-01' }),
+  campaign: z.string().trim().min(1, { error: 'Name the campaign.' }).max(500),
+  cost: z.coerce
+    .number()
+    .min(0, { error: 'must not be negative' })
+    .max(1e9)
+    .describe('in the currency of the site'),
+})
+export type CampaignCost = z.infer<typeof campaignCostSchema>
+
+/** What campaigns cost, day by day; those of one day and campaign add up. */
+export const listCosts = endpoint('GET', '/sites/:site/costs', nothing, z.array(campaignCostSchema))
+/** Replaces what campaigns cost on the days that are given; other days stay. */
+export const saveCosts = endpoint(
+  'PUT',
+  '/sites/:site/costs',
+  z.object({ costs: z.array(campaignCostSchema).max(5000, { error: 'At most 5,000 lines at a time.' }) }),
+  z.object({ days: z.number().int(), lines: z.number().int() }),
+)
 
 const actionFields = {
   name: named,

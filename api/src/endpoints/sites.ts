@@ -142,7 +142,15 @@ export const deleteVisitor = endpoint(
   'DELETE',
   '/sites/:site/visitors/:visitor',
   nothing,
-  z.object({ sessions: countSchema }),
+  z.object({
+    visitor: z.string(),
+    sessions: countSchema,
+    ids: z.array(z.string()).describe('of the sessions that were deleted'),
+    atMs: z.number().describe('when, milliseconds since 1970'),
+    left: z
+      .object({ sessions: countSchema, recordings: countSchema })
+      .describe('what the database holds of the visitor after it, counted anew'),
+  }),
 )
 
 /** What arrived and could not be taken, by reason: nothing is left out without a word. */

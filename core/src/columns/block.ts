@@ -38,7 +38,7 @@ export const COLUMN_LAYOUT = {
     /** the page on which it happened */
     page: codes,
     target: codes,
-    /** text of the target; the variant; the answer; the label of a field */
+    /** text of the target; the variant; the answer; the label of a field; the title of a page */
     text: codes,
     /** action, gesture, signal name; request path; error message; experiment; question */
     name: codes,

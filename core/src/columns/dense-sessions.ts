@@ -105,7 +105,9 @@ function writeEvent(
   events.atMs[i] = line.t - startMs
   events.page[i] = page
   events.target[i] = dictionaries.target.code(line.target?.selector)
-  events.text[i] = dictionaries.text.code(line.target?.text ?? line.variant ?? line.text ?? line.label)
+  events.text[i] = dictionaries.text.code(
+    line.target?.text ?? line.variant ?? line.text ?? line.label ?? line.title,
+  )
   events.name[i] = dictionaries.name.code(
     line.name ?? line.path ?? line.message ?? line.experiment ?? line.question,
   )

@@ -17,9 +17,10 @@ export function mentions(
   }
   const { page, action, type, of, test, ...others } = value as Record<string, unknown>
   for (const name of namesIn(page)) into.pages.add(name)
-  // The pages of a path, one after the other.
+  // The pages of a path or a loop, one after the other.
   if (type === 'path' && Array.isArray(others['parts']))
     for (const part of others['parts']) if (typeof part === 'string') into.pages.add(part)
+  if (type === 'loop') for (const name of namesIn({ to: others['pages'] })) into.pages.add(name)
   if (typeof action === 'string') into.actions.add(action)
   if (type === 'text' && (of === 'entry page' || of === 'exit page'))
     for (const name of namesIn(test)) into.pages.add(name)

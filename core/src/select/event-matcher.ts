@@ -36,7 +36,12 @@ export function eventMatcher(block: Block, condition: EventCondition, names: Nam
   if (condition.page) byCode(events.page, pageTable(condition.page, names))
   if (condition.path) byCode(events.page, passing(dictionaries.page.values, condition.path))
   if (condition.element) byCode(events.target, targetTable(condition.element, names))
-  if (condition.text) byCode(events.text, passing(dictionaries.text.values, condition.text))
+  if (condition.text) {
+    const table = passing(dictionaries.text.values, condition.text)
+    byCode(events.text, table)
+    // The text of a page view is its title: meant only where views are.
+    if (!condition.kinds?.includes('page')) tests.push((i) => events.kind[i] !== KIND_CODE.page)
+  }
   if (condition.name) byCode(events.name, passing(dictionaries.name.values, condition.name))
   if (condition.effect) {
     const code = EFFECTS.indexOf(condition.effect) + 1

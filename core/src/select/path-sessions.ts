@@ -2,10 +2,12 @@ import type { Block } from '../columns/block.ts'
 import { isView, viewsBefore } from '../columns/block.ts'
 import type { SessionSet } from '../columns/session-set.ts'
 import type { Names } from '../labels/names.ts'
-import type { Selection } from './grammar/conditions.ts'
+import type { PathSelection, Selection } from './grammar/conditions.ts'
+import type { Walk } from './grammar/walk.ts'
 import { selectViewers } from './page-sessions.ts'
 import type { SelectedSessions } from './selected-sessions.ts'
-import { empty, noEvents } from './selected-sessions.ts'
+import { empty, NO_EVENT, noEvents } from './selected-sessions.ts'
+import { isPlain, Walker } from './walker.ts'
 
 /**
  * Sessions that walked a path of page groups, onward or back, views of one group after another being one: the same walk as
@@ -15,24 +17,29 @@ import { empty, noEvents } from './selected-sessions.ts'
 export function selectPath(
   block: Block,
   among: SessionSet,
-  selection: Extract<Selection, { type: 'path' }>,
+  selection: PathSelection,
   names: Names,
+  /** picks the sessions of another selection */
+  select: (from: Selection) => SelectedSessions,
 ): SelectedSessions {
-  const { page, direction, parts, ended } = selection
-  const start =
-    page === null
+  const { page, direction, parts, ended, walk, from: origin } = selection
+  const start = origin
+    ? select(origin)
+    : page === null
       ? { sessions: among, event: noEvents(block) }
       : selectViewers(block, among, { type: 'page', page }, names)
   const chosen = empty(block)
   chosen.base = start.sessions
+  if (walk && !(isPlain(walk) && parts.every((part) => typeof part !== 'object' || part === null)))
+    return selectWalk(block, start, selection, walk, names)
   const { groupOf } = names.groups
-  const wanted = parts.map((part) => (part === null ? -1 : names.groups.find(part)))
+  const wanted = parts.map((part) => (typeof part === 'string' ? names.groups.find(part) : -1))
   const { firstView } = block.sessions
   const { views } = block
   const step = direction === 'onward' ? 1 : -1
   for (const s of start.sessions) {
     const end = step === 1 ? firstView[s + 1]! : firstView[s]! - 1
-    const [from, group] = beginOf(block, s, start.event[s]!, page, step, groupOf)
+    const [from, group] = beginOf(block, s, start.event[s]!, step, groupOf)
     let last = group
     let walked = 0
     let at = from
@@ -59,14 +66,49 @@ function beginOf(
   block: Block,
   s: number,
   event: number,
-  page: string | null,
   step: 1 | -1,
   groupOf: Uint32Array,
 ): [from: number, group: number] {
   const { firstView } = block.sessions
-  if (page === null) return [step === 1 ? firstView[s]! : firstView[s + 1]! - 1, -1]
+  if (event === NO_EVENT) return [step === 1 ? firstView[s]! : firstView[s + 1]! - 1, -1]
   const view = viewsBefore(block.events, event)
   const viewed = isView(block.events, event)
   const group = groupOf[viewed ? block.views.page[view]! : block.events.page[event]!]!
   return [step === 1 ? view + (viewed ? 1 : 0) : view - 1, group]
+}
+
+/** The same where steps can be anything; where several paths begin in a session one of them is enough. */
+function selectWalk(
+  block: Block,
+  start: Pick<SelectedSessions, 'sessions' | 'event'>,
+  { page, direction, parts, ended, from: origin }: PathSelection,
+  walk: Walk,
+  names: Names,
+): SelectedSessions {
+  const chosen = empty(block)
+  const byPage = page !== null && !origin && !walk.start && (walk.at ?? 'first') !== 'first'
+  const views = byPage && { kinds: ['page' as const], page: { is: 'equal' as const, to: page } }
+  const walker = new Walker(block, names, { ...walk, ...(views && { start: views }) }, direction)
+  const wanted = parts.map((part) =>
+    part === null ? -1 : walker.codeOf(typeof part === 'string' ? { kind: 'page', page: part } : part),
+  )
+  for (const s of start.sessions) {
+    const starts = walker.starts(s, start.event[s]!)
+    if (starts.length) chosen.base.add(s)
+    for (const from of starts) {
+      let walked = 0
+      let complete = -1
+      const goesOn = walker.walk(s, from, parts.length, (code, event) => {
+        if (wanted[walked]! >= 0 && code !== wanted[walked]) return false
+        walked++
+        complete = event
+        return true
+      })
+      if (walked < parts.length || (ended && goesOn)) continue
+      chosen.sessions.add(s)
+      chosen.event[s] = complete
+      break
+    }
+  }
+  return chosen
 }

@@ -47,6 +47,10 @@ async function changedSelection(selection: Selection, lens: Lens, find: FindNeed
       const condition = await complete(selection.condition, lens, find)
       return condition === selection.condition ? selection : { ...selection, condition }
     }
+    case 'path': {
+      const from = selection.from && (await changedSelection(selection.from, lens, find))
+      return from === selection.from ? selection : { ...selection, from }
+    }
     case 'set': {
       if (!selection.of) return selection
       const { of } = selection

@@ -7,9 +7,11 @@ import { sessionNumbers } from './attributes.ts'
 import { selectFunnel } from './funnel-sessions.ts'
 import type { Condition, Lens, ResolvedSet, Selection } from './grammar/conditions.ts'
 import { leafSessions, sessionTest } from './leaf-conditions.ts'
+import { selectLoop } from './loops.ts'
 import { sameEvent, withNoise, withoutNoise } from './noise.ts'
 import { selectClicks, selectSignal, selectViewers } from './page-sessions.ts'
 import { selectPath } from './path-sessions.ts'
+import { selectPattern } from './pattern-sessions.ts'
 import { rangeOf } from './predicates.ts'
 import type { SelectedSessions } from './selected-sessions.ts'
 import { NO_EVENT, noEvents } from './selected-sessions.ts'
@@ -72,7 +74,11 @@ export function selectSessions(
     case 'page':
       return selectViewers(block, among, selection, names)
     case 'path':
-      return selectPath(block, among, selection, names)
+      return selectPath(block, among, selection, names, (from) => selectSessions(block, among, from, names))
+    case 'loop':
+      return selectLoop(block, among, selection, names)
+    case 'pattern':
+      return selectPattern(block, among, selection, names)
     case 'everyone':
       return { sessions: among, base: among, event: noEvents(block) }
     case 'where':

@@ -1,6 +1,15 @@
 import { getRecording, getSession } from '@dust-trail/api'
 import type { SessionMoment } from '@dust-trail/api'
-import { KINDS, NO_EVENT, SessionSet, SIGNAL_KINDS, signalTraits, summarise } from '@dust-trail/core'
+import {
+  eventWords,
+  KINDS,
+  NO_EVENT,
+  SessionSet,
+  SIGNAL_KINDS,
+  signalTraits,
+  summarise,
+  withTrail,
+} from '@dust-trail/core'
 import type { Kind, Names } from '@dust-trail/core'
 import { Router } from 'express'
 import type { Sequelize } from 'sequelize'
@@ -21,8 +30,10 @@ export function sessionRoutes(engines: Engines, sequelize: Sequelize): Router {
     const sessions = new SessionSet(place.block.sessions.count)
     sessions.add(place.session)
     const event = new Uint32Array(place.block.sessions.count).fill(NO_EVENT)
-    const [summary] = summarise(place.block, { sessions, base: sessions, event }, site.engine.dictionaries)
-    return { summary: summary!, moments: moments(place, site.engine.names()) }
+    const names = site.engine.names()
+    const [placed] = summarise(place.block, { sessions, base: sessions, event }, names)
+    const { telling: _, index: __, ...summary } = withTrail(place.block, placed!, names)
+    return { summary, moments: moments(place, names) }
   })
   handle(router, getRecording, async ({ params }) => {
     const site = siteOf(engines, params)
@@ -55,15 +66,14 @@ function moments({ block, session }: Place, names: Names): SessionMoment[] {
       kind,
       signal: false,
       page: groups.names[groups.groupOf[events.page[i]!]!]!,
-      label: dictionaries.text.values[events.text[i]!] || dictionaries.name.values[events.name[i]!]!,
+      label: eventWords(block, i, dictionaries),
       selector: dictionaries.target.values[events.target[i]!]!,
     })
   }
   for (let i = sessions.firstSignal[session]!; i < sessions.firstSignal[session + 1]!; i++) {
     const event = signals.event[i]!
     const kind = SIGNAL_KINDS[signals.kind[i]!]!
-    const text =
-      dictionaries.text.values[events.text[event]!] || dictionaries.name.values[events.name[event]!]!
+    const text = eventWords(block, event, dictionaries)
     const of = signalTraits(kind).begins === 'click' ? 'clicks' : 'times'
     const times = signals.events[i]! > 1 ? ` · ${signals.events[i]} ${of}` : ''
     found.push({

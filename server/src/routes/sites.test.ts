@@ -162,7 +162,9 @@ describe('retention', () => {
 
 describe('one visitor', () => {
   it('is deleted with all that is known of them, and nobody else is', async () => {
-    await request(shop.app).delete('/api/v1/sites/shop/visitors/v3').expect(200, { sessions: 1 })
+    const proof = await request(shop.app).delete('/api/v1/sites/shop/visitors/v3').expect(200)
+    expect(proof.body).toMatchObject({ visitor: 'v3', sessions: 1, left: { sessions: 0, recordings: 0 } })
+    expect((proof.body as { ids: string[] }).ids).toHaveLength(1)
     await expect
       .poll(async () => (await ask<{ sessions: number }>('/funnel', { lens, steps })).sessions, {
         timeout: 5000,

@@ -14,7 +14,7 @@ import type { Goal } from '@dust-trail/core'
 import { dayOf, pageGoal, pageOfGoal } from '@dust-trail/core'
 import { Router } from 'express'
 import type { Sequelize } from 'sequelize'
-import { countOlder, deleteVisitor as deleteVisitorOf } from '../store/retention.ts'
+import { countOfVisitor, countOlder, deleteVisitor as deleteVisitorOf } from '../store/retention.ts'
 import type { Engines, LoadedSite } from '../engine/engines.ts'
 import type { Refusals } from '../ingest/refusals.ts'
 import { notFound, ProblemError } from '../problem.ts'
@@ -109,13 +109,14 @@ export function siteRoutes({
   handle(router, previewRetention, ({ params, body, nowMs }) =>
     countOlder(sequelize, siteOf(engines, params).row.id, body, nowMs),
   )
-  handle(router, deleteVisitor, async ({ params }) => {
+  handle(router, deleteVisitor, async ({ params, nowMs }) => {
     const { row } = siteOf(engines, params)
     const visitor = params['visitor'] ?? ''
     const gone = await deleteVisitorOf(sequelize, row.id, visitor)
     if (!gone.length) throw notFound(`visitor “${visitor}” on ${row.name}`)
     engines.changed(row, { changed: [], gone })
-    return { sessions: gone.length }
+    const left = await countOfVisitor(sequelize, row.id, visitor, gone)
+    return { visitor, sessions: gone.length, ids: gone.map(String), atMs: nowMs, left }
   })
   return router
 }

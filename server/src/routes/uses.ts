@@ -11,7 +11,7 @@ export interface Uses {
 
 /** Everything that a site has saved and that names page groups or actions: its goal, funnels, segments, fixes and marks. */
 export async function usesIn(
-  { funnels, segments, fixes, trails, marks }: Models,
+  { funnels, paths, segments, fixes, trails, marks }: Models,
   site: Pick<SiteRow, 'id' | 'goal' | 'goals'>,
 ): Promise<Uses> {
   const where = { siteId: site.id }
@@ -26,6 +26,10 @@ export async function usesIn(
   for (const row of await funnels.findAll({ where, order: ['id'] })) {
     const { name, steps, options } = row.get({ plain: true })
     note(`funnel “${name}”`, [steps, options])
+  }
+  for (const row of await paths.findAll({ where, order: ['id'] })) {
+    const { name, asked } = row.get({ plain: true })
+    note(`paths “${name}”`, asked)
   }
   for (const row of await segments.findAll({ where, order: ['id'] })) {
     const { name, cut } = row.get({ plain: true })

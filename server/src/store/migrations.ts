@@ -291,6 +291,28 @@ const MIGRATIONS: { name: string; statements: string[] }[] = [
       ) DEFAULT CHARSET=utf8mb4`,
     ],
   },
+  {
+    name: '0015-paths-and-costs',
+    statements: [
+      `CREATE TABLE IF NOT EXISTS paths (
+        id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+        site_id INT UNSIGNED NOT NULL,
+        name VARCHAR(120) NOT NULL,
+        note VARCHAR(2000) NOT NULL DEFAULT '',
+        owner VARCHAR(120) NOT NULL DEFAULT '',
+        asked JSON NOT NULL,
+        KEY by_site (site_id, id)
+      ) DEFAULT CHARSET=utf8mb4`,
+      `CREATE TABLE IF NOT EXISTS costs (
+        id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+        site_id INT UNSIGNED NOT NULL,
+        day CHAR(10) NOT NULL,
+        campaign VARCHAR(500) NOT NULL,
+        cost DECIMAL(16,4) NOT NULL,
+        KEY by_site (site_id, day)
+      ) DEFAULT CHARSET=utf8mb4`,
+    ],
+  },
 ]
 
 const LOCK_PATIENCE_S = 120

@@ -1,5 +1,6 @@
 import type {
   Action,
+  CampaignCost,
   BadLine,
   Dismissed,
   Fix,
@@ -8,6 +9,7 @@ import type {
   Mark,
   Question,
   SavedFunnel,
+  SavedPaths,
   Segment,
   Site,
 } from '@dust-trail/api'
@@ -34,6 +36,8 @@ export interface SiteRow {
 }
 
 export type FunnelRow = SavedFunnel & { siteId: number }
+export type PathsRow = SavedPaths & { siteId: number }
+export type CostRow = CampaignCost & { id: number; siteId: number }
 export type ActionRow = Omit<Action, 'usedBy'> & { siteId: number }
 export type SegmentRow = Segment & { siteId: number }
 
@@ -66,6 +70,8 @@ type Row<T extends { id: number }> = ModelStatic<Model<T, Omit<T, 'id'> & { id?:
 export interface Models {
   sites: Row<SiteRow>
   funnels: Row<FunnelRow>
+  paths: Row<PathsRow>
+  costs: Row<CostRow>
   actions: Row<ActionRow>
   segments: Row<SegmentRow>
   fixes: Row<FixRow>
@@ -78,7 +84,7 @@ export interface Models {
 
 const id = { type: DataTypes.INTEGER.UNSIGNED, primaryKey: true, autoIncrement: true }
 const siteId = { type: DataTypes.INTEGER.UNSIGNED, field: 'site_id' }
-const { STRING, TEXT, JSON, INTEGER, BIGINT, BOOLEAN, DOUBLE } = DataTypes
+const { STRING, TEXT, JSON, INTEGER, BIGINT, BOOLEAN, DECIMAL, DOUBLE } = DataTypes
 
 /** Tables whose rows have an identity. Sessions, events and recordings are written and read in bulk instead. */
 export function defineModels(sequelize: Sequelize): Models {
@@ -109,6 +115,21 @@ export function defineModels(sequelize: Sequelize): Models {
       note: STRING(2000),
       owner: STRING(120),
       isDefault: { type: BOOLEAN, field: 'is_default' },
+    }),
+    paths: sequelize.define('paths', {
+      id,
+      siteId,
+      name: STRING(120),
+      note: STRING(2000),
+      owner: STRING(120),
+      asked: JSON,
+    }),
+    costs: sequelize.define('costs', {
+      id,
+      siteId,
+      day: STRING(10),
+      campaign: STRING(500),
+      cost: DECIMAL(16, 4),
     }),
     actions: sequelize.define('actions', {
       id,

@@ -132,6 +132,32 @@ export async function deleteVisitor(
   return ids
 }
 
+/** What there is of a visitor: sessions that name them, and pieces of recordings of these sessions. */
+export async function countOfVisitor(
+  sequelize: Sequelize,
+  siteId: number,
+  visitor: string,
+  ids: readonly number[],
+): Promise<{ sessions: number; recordings: number }> {
+  const counted = async (sql: string, replacements: unknown[]) => {
+    const [row] = await sequelize.query<{ n: number | bigint }>(sql, {
+      replacements,
+      type: QueryTypes.SELECT,
+    })
+    return Number(row?.n ?? 0)
+  }
+  let recordings = 0
+  for (const some of piecesOf(ids, 500))
+    recordings += await counted('SELECT COUNT(*) AS n FROM recordings WHERE session_id IN (?)', [some])
+  return {
+    sessions: await counted('SELECT COUNT(*) AS n FROM sessions WHERE site_id = ? AND visitor = ?', [
+      siteId,
+      visitor,
+    ]),
+    recordings,
+  }
+}
+
 /** A batch that comes again after so long has only lines that are too old to be taken: see ingest/collect.ts. */
 export const BATCHES_KEPT_MS = 32 * DAY_MS
 

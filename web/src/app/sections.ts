@@ -8,6 +8,7 @@ import {
   Split,
   Tags,
   Target,
+  Users,
   Zap,
 } from 'lucide-react'
 
@@ -17,6 +18,7 @@ export const SECTIONS = [
   { path: '/funnels', name: 'Funnels', key: 'f', icon: Filter },
   { path: '/paths', name: 'Paths', key: 'h', icon: Route },
   { path: '/pages', name: 'Pages', key: 'p', icon: LayoutPanelTop },
+  { path: '/visitors', name: 'Visitors', key: 'v', icon: Users },
   { path: '/replays', name: 'Replays', key: 'r', icon: Play },
   { path: '/friction', name: 'Friction', key: 'n', icon: Zap },
   { path: '/fixes', name: 'Fixes', key: 'x', icon: ListChecks },

@@ -128,6 +128,13 @@ export function CloseUp({
             Heat map
           </Link>
         )}
+        <Link
+          className="text-spruce hover:underline"
+          title="Where these sessions went from this moment, and by which way they came to it"
+          to={linkTo('/paths', pathsFrom(selection))}
+        >
+          Paths
+        </Link>
         <Button disabled={!data} onClick={() => setSaving(true)}>
           <Split size={14} aria-hidden /> Save segment
         </Button>
@@ -236,4 +243,18 @@ function BesideSizes({ selection }: { selection: Selection }) {
       ))}
     </p>
   )
+}
+
+/** The address of the paths that go out from a selection. */
+function pathsFrom(selection: Selection): Record<string, string> {
+  if (selection.type === 'page') return { start: selection.page }
+  // A path that was walked is looked at from where it began.
+  if (selection.type === 'path')
+    return {
+      way: selection.direction,
+      ...(selection.page !== null && { start: selection.page }),
+      ...(selection.from && { origin: JSON.stringify(selection.from) }),
+      ...(selection.walk && { walk: JSON.stringify(selection.walk) }),
+    }
+  return selection.type === 'everyone' ? {} : { origin: JSON.stringify(selection) }
 }

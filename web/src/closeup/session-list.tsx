@@ -5,6 +5,7 @@ import { useLensLink, useSite } from '../app/lens.ts'
 import type { DataColumn } from '../ui/data-table.tsx'
 import { DataTable } from '../ui/data-table.tsx'
 import { clock, duration, moment, plural } from '../ui/format.ts'
+import { SessionTrail } from './session-trail.tsx'
 
 const DEVICES = { desktop: Monitor, mobile: Smartphone, tablet: Tablet }
 /** How long before the moment a replay opens, so that one sees what led to it. */
@@ -68,9 +69,32 @@ export function SessionList({ sessions }: { sessions: readonly SessionSummary[] 
       width: 156,
       folds: 2,
     },
+    {
+      id: 'visitor',
+      head: 'Visitor',
+      cell: ({ visitor }) => (
+        <Link
+          to={linkTo(`/visitors/${encodeURIComponent(visitor)}`)}
+          className="font-mono text-xs text-spruce hover:underline"
+          onClick={(event) => event.stopPropagation()}
+        >
+          {visitor}
+        </Link>
+      ),
+      value: ({ visitor }) => visitor,
+      width: 110,
+      folds: 4,
+    },
     { id: 'channel', head: 'Channel', value: ({ channel }) => channel, width: 118, folds: 3 },
-    { id: 'way', head: 'From → to', cell: wayOf, value: wayOf },
-    { id: 'pages', head: 'Pages', value: ({ pages }) => pages, numeric: true, width: 68, folds: 1 },
+    {
+      id: 'trail',
+      head: 'Pages',
+      cell: ({ trail, more }) => <SessionTrail trail={trail} more={more} />,
+      value: wayOf,
+      title: wayOf,
+      least: 200,
+    },
+    { id: 'pages', head: 'Views', value: ({ pages }) => pages, numeric: true, width: 68, folds: 1 },
     {
       id: 'length',
       head: 'Length',

@@ -52,6 +52,8 @@ interface Props<Row> {
   /** px; all rows are as high */
   rowHeight?: number
   rowProps?: (row: Row) => Record<string, unknown>
+  /** is told by which column the rows are sorted; null: they stand as they came */
+  sorted?: (id: string | null) => void
   /** what is shown below a row */
   below?: (row: Row, index: number) => ReactNode
   className?: string
@@ -88,6 +90,7 @@ export function DataTable<Row>({
   openTitle,
   rowHeight = 32,
   rowProps,
+  sorted: tellSorted,
   below,
   className,
 }: Props<Row>) {
@@ -109,7 +112,11 @@ export function DataTable<Row>({
       sortDescFirst: false,
     })),
     state: { sorting, columnOrder: choice.order, columnVisibility: choice.visibility },
-    onSortingChange: setSorting,
+    onSortingChange: (change) => {
+      const next = typeof change === 'function' ? change(sorting) : change
+      setSorting(next)
+      tellSorted?.(next[0]?.id ?? null)
+    },
     getRowId: ({ row }: TableRow<Row>, index: number) => rowKey(row, index),
   })
   const byId = new Map(columns.map((column) => [column.id, column]))

@@ -1,10 +1,10 @@
 import type { Rate } from '@dust-trail/core'
 
-const whole = new Intl.NumberFormat('en-GB')
+const wholes = new Intl.NumberFormat('en-GB')
 const one = new Intl.NumberFormat('en-GB', { minimumFractionDigits: 1, maximumFractionDigits: 1 })
 
 export function count(n: number): string {
-  return whole.format(n)
+  return wholes.format(n)
 }
 
 /** A share as "38.2 %"; "–" where there is no base. */
@@ -34,8 +34,9 @@ export function duration(ms: number | null): string {
   const s = ms / 1000
   if (s < 10) return `${one.format(s)} s`
   if (s < 60) return `${Math.round(s)} s`
-  const minutes = Math.floor(s / 60)
-  if (minutes < 60) return `${minutes} min ${String(Math.round(s % 60) % 60).padStart(2, '0')} s`
+  const whole = Math.round(s)
+  const minutes = Math.floor(whole / 60)
+  if (minutes < 60) return `${minutes} min ${String(whole % 60).padStart(2, '0')} s`
   return `${Math.floor(minutes / 60)} h ${String(minutes % 60).padStart(2, '0')} min`
 }
 

@@ -4,9 +4,12 @@ const [WIDTH, HEIGHT] = [80, 18]
 export function Sparkline({
   values,
   titles,
+  tone = 'clay',
 }: {
   values: readonly (number | null)[]
   titles: readonly string[]
+  /** clay for what is lost or goes wrong */
+  tone?: 'clay' | 'spruce'
 }) {
   const most = Math.max(...values.map((value) => value ?? 0), Number.MIN_VALUE)
   const step = WIDTH / Math.max(1, values.length)
@@ -21,7 +24,7 @@ export function Sparkline({
             y={HEIGHT - height}
             width={Math.max(1, step - 1)}
             height={height}
-            fill={value ? 'var(--clay)' : 'var(--line)'}
+            fill={value ? `var(--${tone})` : 'var(--line)'}
           >
             <title>{titles[k]}</title>
           </rect>

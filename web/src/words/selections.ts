@@ -33,6 +33,7 @@ export function baseOf(selection: Selection): string {
     return `who reached “${stepName(selection.steps[selection.step]!)}”${whose}`
   }
   if (selection.type === 'clicks' || selection.type === 'signal') return `who saw ${selection.page}`
+  if (selection.type === 'path' && (selection.walk?.start || selection.from)) return 'from where paths begin'
   if (selection.type === 'path' && selection.page !== null) return `who saw ${selection.page}`
   return 'in the lens'
 }

@@ -4,11 +4,13 @@ import type {
   EventCondition,
   Noise,
   NumberTest,
+  PathPart,
+  PathSelection,
   SessionNumber,
   SessionText,
   TextTest,
 } from '@dust-trail/core'
-import { stepName } from '@dust-trail/core'
+import { stepName, tokenWords } from '@dust-trail/core'
 import { count, duration } from '../ui/format.ts'
 import type { PartOf } from './event-parts.ts'
 import { KIND_WORDS, partsOf } from './event-parts.ts'
@@ -194,12 +196,22 @@ export function together(conditions: readonly (Condition | null | undefined)[]):
   return parts.length ? { type: 'all', of: parts } : undefined
 }
 
+/** One step of a path in words. */
+export function placeName(part: PathPart): string {
+  if (part === null) return 'any page'
+  if (typeof part === 'string') return part
+  const { kind, page, selector, name } = part
+  if (kind === 'click') return `${elementName(undefined, selector ?? '')} on ${page}`
+  return kind === 'action' ? `${name ?? 'an action'} on ${page}` : page || 'not known'
+}
+
 /** A path in words: "From Home: A, then B, and nothing further". */
-function pathWords({ page, direction, parts, ended }: Extract<Selection, { type: 'path' }>): string {
-  const steps = parts.map((part) => part ?? 'any page')
+function pathWords({ page, direction, parts, ended, from, walk }: PathSelection): string {
+  const steps = parts.map(placeName)
+  const start = walk?.start ? eventWords(walk.start) : from ? lower(describeSelection(from)) : page
   if (direction === 'back')
-    return `Came to ${page ?? 'the end'} by ${steps.toReversed().join(', then ')}${ended ? ', where they began' : ''}`
-  return `From ${page ?? 'where they began'}: ${steps.join(', then ')}${ended ? ', and nothing further' : ''}`
+    return `Came to ${start ?? 'the end'} by ${steps.toReversed().join(', then ')}${ended ? ', where they began' : ''}`
+  return `From ${start ?? 'where they began'}: ${steps.join(', then ')}${ended ? ', and nothing further' : ''}`
 }
 
 /** A selection in words. */
@@ -223,6 +235,12 @@ export function describeSelection(selection: Selection): string {
       return `Saw ${selection.page}`
     case 'path':
       return pathWords(selection)
+    case 'loop':
+      return selection.pages.length === 2
+        ? `To and fro between ${selection.pages.join(' and ')}`
+        : `Round and round: ${selection.pages.join(', then ')}`
+    case 'pattern':
+      return `Did in this order: ${selection.tokens.map(tokenWords).join(', then ')}`
     case 'everyone':
       return 'Everyone in the lens'
     case 'where':

@@ -101,4 +101,24 @@ describe('density', () => {
   it('refuses a kernel without width', () => {
     expect(() => density([], 1, 1, 0)).toThrow(RangeError)
   })
+  it('says what was seen next after the first click on an element', () => {
+    const page = (t: number, url: string): Line => ({ visitor: 'v', t, kind: 'page', url })
+    const click = (t: number): Line => ({ visitor: 'v', t, kind: 'click', target: { selector: '#x' } })
+    const { block, names } = blockOf([
+      [page(0, '/a'), click(1), page(2, '/a'), page(3, '/b'), click(4), page(5, '/c')],
+      [page(0, '/a'), click(1)],
+      [page(0, '/a'), page(1, '/b')],
+    ])
+    const answer = answerTo(
+      clickHeat,
+      [{ block, sessions: SessionSet.all(3) }],
+      { page: '/a', which: 'all' },
+      about(names),
+    )
+    expect(answer).toMatchObject({ viewers: 3, views: 4, clicks: 2 })
+    expect(answer.elements[0]!.next).toEqual([
+      { page: null, sessions: 1 },
+      { page: '/b', sessions: 1 },
+    ])
+  })
 })

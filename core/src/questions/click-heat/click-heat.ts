@@ -1,9 +1,10 @@
 import { z } from 'zod'
-import { rowOf } from '../../columns/block.ts'
+import type { Block } from '../../columns/block.ts'
+import { rowOf, viewsBefore } from '../../columns/block.ts'
 import { FRICTION_BIT, KIND_CODE } from '../../columns/event-codes.ts'
 import { goalMs } from '../../select/goal-times.ts'
 import { CLICK_SORTS } from '../../select/grammar/conditions.ts'
-import { addCounts } from '../../stats/counts.ts'
+import { addCounts, addOne } from '../../stats/counts.ts'
 import { countSchema, rate, rateSchema } from '../../stats/rate.ts'
 import { question } from '../question.ts'
 
@@ -19,6 +20,8 @@ interface ElementFound {
   sessions: number
   /** of these, those that reached the main goal after their first click on it */
   converted: number
+  /** sessions by the page group seen next after their first click on it; -1 = nothing further */
+  next: Map<number, number>
   /** by exact selector, since each member of a family lies elsewhere */
   spots: Map<string, SpotFound>
 }
@@ -31,6 +34,7 @@ interface SpotFound {
 
 interface ClickHeatFound {
   viewers: number
+  views: number
   clickers: number
   elements: Map<string, ElementFound>
 }
@@ -45,6 +49,11 @@ const elementSchema = z.object({
   dead: countSchema,
   rate: rateSchema.describe('sessions that clicked it, of those that saw the page'),
   converted: rateSchema.describe('of these, those that reached the main goal after their first click on it'),
+  next: z
+    .array(z.object({ page: z.string().nullable(), sessions: countSchema }))
+    .describe(
+      'what these sessions saw next after their first click on it, the page itself left out; null = nothing',
+    ),
   /** the members of the family that were clicked, and where: [cell, clicks], and [x, y, clicks] on the page */
   spots: z.array(
     z.object({
@@ -55,6 +64,9 @@ const elementSchema = z.object({
   ),
 })
 export type HeatElement = z.infer<typeof elementSchema>
+
+/** Pages that are named as seen next. */
+const MOST_NEXT = 5
 
 /** Recordings of a page that are built of the same elements. */
 const versionSchema = z.object({
@@ -68,6 +80,7 @@ export type PageVersion = z.infer<typeof versionSchema>
 
 const answerSchema = z.object({
   viewers: countSchema,
+  views: countSchema.describe('views of the page by these sessions'),
   clickers: rateSchema,
   clicks: countSchema,
   elements: z.array(elementSchema),
@@ -107,14 +120,17 @@ export const clickHeat = question({
     const { rx, ry, x, y } = block.points
     const lastGoal = goalMs(block, spec, 'last')
     const { atMs } = block.events
-    const found: ClickHeatFound = { viewers: 0, clickers: 0, elements: new Map() }
+    const found: ClickHeatFound = { viewers: 0, views: 0, clickers: 0, elements: new Map() }
     for (const s of sessions) {
       let saw = false
       /** when each element was clicked first */
       const touched = new Map<string, number>()
       for (let i = block.sessions.firstEvent[s]!; i < block.sessions.firstEvent[s + 1]!; i++) {
         if (names.groups.groupOf[page[i]!] !== group) continue
-        if (kind[i] === KIND_CODE.page) saw = true
+        if (kind[i] === KIND_CODE.page) {
+          saw = true
+          found.views++
+        }
         if (kind[i] !== KIND_CODE.click) continue
         saw = true
         if (which !== 'all' && !(friction[i]! & FRICTION_BIT[which])) continue
@@ -127,6 +143,7 @@ export const clickHeat = question({
         if (!touched.has(selector)) {
           touched.set(selector, atMs[i]!)
           element.sessions++
+          addOne(element.next, nextPage(block, s, i, group, names.groups.groupOf))
         }
         const spot = spotOf(element.spots, names.dictionaries.target.values[target[i]!]!)
         const row = rowOf(hasPoint, pointsBefore, i)
@@ -159,16 +176,20 @@ export const clickHeat = question({
       into.dead += element.dead
       into.sessions += element.sessions
       into.converted += element.converted
+      addCounts(into.next, element.next)
       for (const [exact, spot] of element.spots) {
         const target = spotOf(into.spots, exact)
         addCounts(target.cells, spot.cells)
         addCounts(target.loose, spot.loose)
       }
     }
-    return { viewers: a.viewers + b.viewers, clickers: a.clickers + b.clickers, elements }
+    return {
+      ...{ viewers: a.viewers + b.viewers, views: a.views + b.views },
+      ...{ clickers: a.clickers + b.clickers, elements },
+    }
   },
 
-  finish(total) {
+  finish(total, { names }) {
     const elements = [...total.elements].map(([selector, element]) => ({
       selector,
       text: [...element.texts].sort(([a, m], [b, n]) => n - m || a.localeCompare(b))[0]?.[0] ?? '',
@@ -178,6 +199,10 @@ export const clickHeat = question({
       dead: element.dead,
       rate: rate(element.sessions, total.viewers),
       converted: rate(element.converted, element.sessions),
+      next: [...element.next]
+        .map(([group, n]) => ({ page: group < 0 ? null : names.groups.names[group]!, sessions: n }))
+        .sort((a, b) => b.sessions - a.sessions || (a.page ?? '').localeCompare(b.page ?? ''))
+        .slice(0, MOST_NEXT),
       spots: [...element.spots]
         .sort(([a], [b]) => a.localeCompare(b))
         .map(([exact, spot]) => ({
@@ -191,14 +216,34 @@ export const clickHeat = question({
     }))
     return {
       viewers: total.viewers,
+      views: total.views,
       clickers: rate(total.clickers, total.viewers),
       clicks: elements.reduce((sum, element) => sum + element.clicks, 0),
       elements: elements.sort((a, b) => b.clicks - a.clicks || a.selector.localeCompare(b.selector)),
     }
   },
 
-  table: ({ elements }) => elements.map(({ spots: _, ...element }) => element),
+  table: ({ elements }) =>
+    elements.map(({ spots: _, next, ...element }) => ({
+      ...element,
+      next: next.map(({ page, sessions }) => `${page ?? 'nothing'}: ${sessions}`).join('; '),
+    })),
 })
+
+/** The page group that a session views next after an event, this one left out; -1 where there is none. */
+function nextPage(
+  { sessions, views, events }: Block,
+  s: number,
+  event: number,
+  group: number,
+  groupOf: Uint32Array,
+): number {
+  for (let v = viewsBefore(events, event); v < sessions.firstView[s + 1]!; v++) {
+    const next = groupOf[views.page[v]!]!
+    if (views.event[v]! > event && next !== group) return next
+  }
+  return -1
+}
 
 function cellOf(share: number): number {
   return Math.min(GRID - 1, Math.floor(share * GRID))
@@ -207,7 +252,10 @@ function cellOf(share: number): number {
 function elementOf(elements: Map<string, ElementFound>, selector: string): ElementFound {
   let element = elements.get(selector)
   if (!element) {
-    element = { texts: new Map(), clicks: 0, rage: 0, dead: 0, sessions: 0, converted: 0, spots: new Map() }
+    element = {
+      ...{ texts: new Map(), clicks: 0, rage: 0, dead: 0, sessions: 0, converted: 0 },
+      ...{ next: new Map(), spots: new Map() },
+    }
     elements.set(selector, element)
   }
   return element

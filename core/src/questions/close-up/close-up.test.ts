@@ -94,7 +94,7 @@ describe('watch order', () => {
   it('puts those with signals after the moment first, then the newest', () => {
     const { block, names } = blockOf([[page(0, '/a')], [page(0, '/a'), dead(3)], [page(5, '/a')]])
     const selected = selectSessions(block, SessionSet.all(3), { type: 'page', page: '/a' }, names)
-    const list = summarise(block, selected, names.dictionaries)
+    const list = summarise(block, selected, names)
     expect([...list].sort(watchOrder('telling')).map(({ id }) => id)).toEqual(['2', '3', '1'])
     expect([...list].sort(watchOrder('newest')).map(({ id }) => id)).toEqual(['3', '1', '2'])
     expect(list[1]).toMatchObject({

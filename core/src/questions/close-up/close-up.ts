@@ -4,6 +4,7 @@ import type { SessionSet } from '../../columns/session-set.ts'
 import { DEVICE_CLASSES } from '../../events/line.ts'
 import type { SignalKind } from '../../events/signal-kinds.ts'
 import { SIGNAL_KINDS, TECHNICAL_KINDS } from '../../events/signal-kinds.ts'
+import { eventWords } from '../../labels/event-words.ts'
 import type { Names } from '../../labels/names.ts'
 import { selectionSchema } from '../../select/grammar/conditions.ts'
 import { NO_EVENT } from '../../select/selected-sessions.ts'
@@ -251,10 +252,7 @@ function troublesOf(block: Block, session: number, names: Names, texts: Map<stri
       page,
       names.families.names[names.families.familyOf[events.target[event]!]!]!,
     ])
-    const text =
-      names.dictionaries.text.values[events.text[event]!] ||
-      names.dictionaries.name.values[events.name[event]!]!
-    noteText(texts, key, text)
+    noteText(texts, key, eventWords(block, event, names.dictionaries))
     met.add(key)
   }
   return met

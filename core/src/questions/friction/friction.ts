@@ -5,6 +5,7 @@ import { KIND_CODE } from '../../columns/event-codes.ts'
 import type { SignalKind } from '../../events/signal-kinds.ts'
 import { SIGNAL_KINDS, signalTraits } from '../../events/signal-kinds.ts'
 import { firstText } from '../../labels/first-text.ts'
+import { eventWords } from '../../labels/event-words.ts'
 import type { Names } from '../../labels/names.ts'
 import { eventMatcher } from '../../select/event-matcher.ts'
 import { goalMs } from '../../select/goal-times.ts'
@@ -245,8 +246,7 @@ function spotOf(found: FrictionFound, block: Block, event: number, kind: number,
   // One number for kind, page group and family of elements.
   const place = group * families.names.length + family
   const key = place * (SIGNAL_KINDS.length + (ownSignals?.length ?? 0)) + kind
-  const text =
-    dictionaries.text.values[events.text[event]!]! || dictionaries.name.values[events.name[event]!]!
+  const text = eventWords(block, event, dictionaries)
   let spot = found.spots.get(key)
   if (!spot) {
     spot = {

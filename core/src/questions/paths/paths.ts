@@ -1,6 +1,9 @@
 import { z } from 'zod'
 import type { Names } from '../../labels/names.ts'
+import type { Selection } from '../../select/grammar/conditions.ts'
 import { selectionSchema } from '../../select/grammar/conditions.ts'
+import { placeShape } from '../../select/grammar/walk.ts'
+import type { Place } from '../../select/grammar/walk.ts'
 import { viewersInTurn } from '../../select/page-sessions.ts'
 import { selectSessions } from '../../select/sessions.ts'
 import { countSchema } from '../../stats/rate.ts'
@@ -12,20 +15,20 @@ import { addEvents } from './event-paths.ts'
 import { mergeCounted } from './merge-counted.ts'
 import { PathKeys } from './path-keys.ts'
 import type { PathSpec } from './path-options.ts'
-import { pathOptionsSchema } from './path-options.ts'
+import { needsWalker, pathOptionsSchema } from './path-options.ts'
 import { FAMILIES, PathTree } from './path-tree.ts'
 import type { TreeColumns } from './tree-columns.ts'
 import { cameThrough, joined, listedOf, treeOf } from './tree-columns.ts'
 import { addViews, listSelected, listViewers } from './view-paths.ts'
+import type { WalkNode } from './walk-tree.ts'
+import { addWalks, mergeWalks, noWalks, walkColumns } from './walk-tree.ts'
 
 /** So many different paths are finished sooner by several threads. */
 const WORTH_CUTTING = 10_000
 
 /** One place in the tree: how many sessions came this way, and how many of them ended here. */
 const nodeShape = {
-  kind: z.enum(['page', 'click']),
-  page: z.string().describe('page group; of a click the page it was on'),
-  selector: z.string().optional().describe('of a click: the element’s selector'),
+  ...placeShape,
   sessions: countSchema,
   /** sessions with nothing further */
   ended: countSchema,
@@ -47,6 +50,8 @@ interface PathsFound {
   keys?: Keys | undefined
   counts?: Uint32Array | undefined
   columns?: TreeColumns | undefined
+  /** in place of all these, where steps can be anything */
+  walks?: WalkNode | undefined
 }
 
 /** What comes out, as columns: hundreds of thousands of places are handed from thread to thread without a copy. */
@@ -65,7 +70,7 @@ export interface PathColumns {
     ended: Uint32Array
   }
   /** what places can be; some may be met nowhere */
-  parts: Pick<PathNode, 'kind' | 'page' | 'selector'>[]
+  parts: Place[]
 }
 
 /**
@@ -91,12 +96,21 @@ export const paths = columnQuestion({
     next: z.array(nodeSchema),
   }),
   example: { selection: { type: 'everyone' }, options: { depth: 3 } },
+  refuse: ({ selection, options: { at = 'first', start } }) =>
+    at !== 'first' && !start && selection.type !== 'page'
+      ? `options.at: "${at}" needs a start, or the selection of a page`
+      : undefined,
   needs: selectionNeeds,
   adds: true,
 
   scan(block, among, { selection, options, names }, onto?: PathsFound): PathsFound {
     const spec = { ...options, names }
     const found = onto ?? nothingFound(spec)
+    if (found.walks) {
+      const selected = selectSessions(block, among, selection, names)
+      found.sessions += addWalks(block, selected, startOf(spec, selection), found.walks)
+      return found
+    }
     const viewers = found.paths && selection.type === 'page' && viewersInTurn(block, selection, names)
     if (viewers) {
       found.sessions += addViews(block, listViewers(block, among, viewers), spec, found.paths!)
@@ -111,6 +125,8 @@ export const paths = columnQuestion({
   pack: packed,
 
   merge(one, other) {
+    if (one.walks && other.walks)
+      return { ...one, sessions: one.sessions + other.sessions, walks: mergeWalks(one.walks, other.walks) }
     const a = packed(one)
     const b = packed(other)
     if (a.groups !== b.groups) throw new RangeError('paths of different page groups cannot be merged')
@@ -141,6 +157,7 @@ export const paths = columnQuestion({
   },
 
   finish(found, { names, options: { most } }): PathColumns {
+    if (found.walks) return finishWalks(found.sessions, found.walks, most)
     const { sessions, groups, depth, ...rest } = packed(found)
     const columns = rest.keys ? treeOf(rest as CountedKeys, groups, depth) : rest.columns!
     const { clicks } = columns
@@ -161,7 +178,9 @@ export const paths = columnQuestion({
 })
 
 /** What was found in the form in which it is merged and handed over. */
-function packed({ sessions, groups, depth, paths, tree, keys, counts, columns }: PathsFound): PathsFound {
+function packed(found: PathsFound): PathsFound {
+  const { sessions, groups, depth, paths, tree, keys, counts, columns } = found
+  if (found.walks) return found
   return {
     ...{ sessions, groups, depth },
     ...(paths ? paths.counted() : { keys, counts }),
@@ -171,7 +190,8 @@ function packed({ sessions, groups, depth, paths, tree, keys, counts, columns }:
 
 function rowsOf(nodes: readonly PathNode[], before: readonly string[]): Row[] {
   return nodes.flatMap((node) => {
-    const path = [...before, node.selector ? `${node.page}: ${node.selector}` : node.page]
+    const what = node.selector ?? node.name
+    const path = [...before, what ? `${node.page}: ${what}` : node.page]
     return [
       { path: path.join(' > '), steps: path.length, sessions: node.sessions, ended: node.ended },
       ...rowsOf(node.next, path),
@@ -192,8 +212,25 @@ export function pathNodes({ tree, parts }: PathColumns): PathNode[] {
   return nodes[0]!.next
 }
 
-function nothingFound({ names, of, depth }: PathSpec): PathsFound {
+/** The same with the views of the page as the start, where they are asked for in another way than the first. */
+function startOf(spec: PathSpec, selection: Selection): PathSpec {
+  if (spec.start || (spec.at ?? 'first') === 'first' || selection.type !== 'page') return spec
+  return { ...spec, start: { kinds: ['page'], page: { is: 'equal', to: selection.page } } }
+}
+
+function finishWalks(sessions: number, walks: WalkNode, most: number | null): PathColumns {
+  const { columns, places: parts } = walkColumns(walks)
+  const { parent, code: part, ended, ...listed } = listedOf(columns, most)
+  return {
+    ...{ sessions, ended: ended[0]!, places: listed.places, parts },
+    tree: { parent, part, sessions: listed.sessions, ended },
+  }
+}
+
+function nothingFound(spec: PathSpec): PathsFound {
+  const { names, of, depth } = spec
   const groups = names.groups.names.length
+  if (needsWalker(spec)) return { sessions: 0, groups, depth, walks: noWalks() }
   return of === 'pages' && PathKeys.fit(groups, depth)
     ? { sessions: 0, groups, depth, paths: new PathKeys(groups, depth) }
     : { sessions: 0, groups, depth, tree: new PathTree(groups) }
@@ -232,7 +269,8 @@ function largestFirst(a: PathNode, b: PathNode): number {
     b.sessions - a.sessions ||
     byText(a.page, b.page) ||
     byText(a.kind, b.kind) ||
-    byText(a.selector ?? '', b.selector ?? '')
+    byText(a.selector ?? '', b.selector ?? '') ||
+    byText(a.name ?? '', b.name ?? '')
   )
 }
 

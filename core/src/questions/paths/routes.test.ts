@@ -7,7 +7,8 @@ import { size } from '../size/size.ts'
 import { pathNodes, paths } from './paths.ts'
 import type { PathNode } from './paths.ts'
 import { pathOptionsSchema } from './path-options.ts'
-import { pathSteps, routesOf } from './routes.ts'
+import { pathSteps } from './path-steps.ts'
+import { routesOf } from './routes.ts'
 
 const DEPTH = 3
 const asked = fc.record({
@@ -32,7 +33,8 @@ function walked(
       { selection: { type: 'path', page, direction, parts, ...(ended && { ended }) } },
       about(names),
     )
-  return { answer, sizeOf }
+  const stepped = answerTo(pathSteps, blocks, { selection, options }, about(names))
+  return { answer, stepped, sizeOf }
 }
 
 describe('paths', () => {
@@ -56,15 +58,18 @@ describe('paths', () => {
   it('step by step add up, and a page in a step opens those who were there, by whatever way', () => {
     fc.assert(
       fc.property(worlds, asked, (sessions, spec) => {
-        const { answer, sizeOf } = walked(sessions, spec)
-        const steps = pathSteps(answer, DEPTH)
-        steps.forEach(({ sessions: all, pages, rest }, k) => {
-          expect(rest).toBe(0)
-          expect(pages.reduce((sum, one) => sum + one.sessions, 0)).toBe(all)
-          for (const { page, sessions: own, ended } of pages) {
-            const parts = [...new Array<null>(k).fill(null), page]
-            expect(sizeOf(parts).hits).toBe(own)
-            expect(sizeOf(parts, true).hits).toBe(ended)
+        const { answer, stepped, sizeOf } = walked(sessions, spec)
+        expect([stepped.sessions, stepped.ended]).toEqual([answer.sessions, answer.ended])
+        stepped.steps.forEach(({ sessions: all, places, links }, k) => {
+          expect(places.reduce((sum, one) => sum + one.sessions, 0)).toBe(all)
+          const anywhere = new Array<null>(k).fill(null)
+          for (const { page, sessions: own, ended } of places) {
+            expect(sizeOf([...anywhere, page]).hits).toBe(own)
+            expect(sizeOf([...anywhere, page], true).hits).toBe(ended)
+          }
+          for (const { from, to, sessions: own } of links) {
+            const before = from === null ? [] : [stepped.steps[k - 1]!.places[from]!.page]
+            expect(sizeOf([...anywhere.slice(before.length), ...before, places[to]!.page]).hits).toBe(own)
           }
         })
       }),
@@ -77,22 +82,16 @@ describe('routesOf', () => {
   const node = (page: string, sessions: number, ended: number, ...next: PathNode[]): PathNode => ({
     ...{ kind: 'page', page, sessions, ended, next },
   })
+  const at = (page: string) => ({ kind: 'page', page })
   it('are as long as enough walk them together, and none begins like another', () => {
     const next = [
       node('a', 60, 10, node('b', 40, 5, node('c', 6, 6), node('d', 4, 4)), node('c', 10, 10)),
       node('e', 9, 9),
     ]
     expect(routesOf(next, 10)).toEqual([
-      { parts: ['a', 'b'], sessions: 40, ended: 5 },
-      { parts: ['a', 'c'], sessions: 10, ended: 10 },
+      { parts: [at('a'), at('b')], sessions: 40, ended: 5 },
+      { parts: [at('a'), at('c')], sessions: 10, ended: 10 },
     ])
     expect(routesOf(next, 61)).toEqual([])
-  })
-  it('leaves what is too rare to be listed in the rest of its step', () => {
-    const steps = pathSteps({ sessions: 100, ended: 20, next: [node('a', 50, 10, node('b', 30, 30))] }, 3)
-    expect(steps).toEqual([
-      { sessions: 80, pages: [{ page: 'a', sessions: 50, ended: 10 }], rest: 30 },
-      { sessions: 40, pages: [{ page: 'b', sessions: 30, ended: 30 }], rest: 10 },
-    ])
   })
 })

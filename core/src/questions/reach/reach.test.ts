@@ -6,7 +6,8 @@ import { SessionSet } from '../../columns/session-set.ts'
 import type { Line } from '../../events/line.ts'
 import { buildBlock } from '../../signals/blocks.ts'
 import { about, answerTo, namesOf, rowsOf } from '../../testing/world.ts'
-import { BANDS, IDLE_MS, reach } from './reach.ts'
+import { IDLE_MS } from '../../select/engaged-time.ts'
+import { BANDS, reach } from './reach.ts'
 import { unseen } from './unseen.ts'
 
 const WINDOW_PX = 800

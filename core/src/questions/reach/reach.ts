@@ -4,6 +4,7 @@ import { rowOf } from '../../columns/block.ts'
 import { KIND_CODE, TRAIT_BIT } from '../../columns/event-codes.ts'
 import { firstText } from '../../labels/first-text.ts'
 import type { Names } from '../../labels/names.ts'
+import { IDLE_MS } from '../../select/engaged-time.ts'
 import { addCounts, addOne } from '../../stats/counts.ts'
 import { countSchema, rate, rateSchema } from '../../stats/rate.ts'
 import { question } from '../question.ts'
@@ -11,8 +12,6 @@ import { eachView } from '../../columns/each-view.ts'
 
 /** Parts that a page is cut into from top to bottom, all as high. */
 export const BANDS = 50
-/** Who has done nothing for so long may have stopped looking: from then on time does not count. */
-export const IDLE_MS = 30_000
 
 interface ElementSeen {
   text: string

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import type { Block } from '../../columns/block.ts'
 import { LEVELS, tokenReader, Tokens, tokenSchema } from '../../labels/tokens.ts'
 import { selectionSchema } from '../../select/grammar/conditions.ts'
 import { momentOf } from '../../select/selected-sessions.ts'
@@ -26,6 +27,9 @@ const sequenceSchema = z.object({
   /** index into tokens, and milliseconds since the start, of each event */
   tokens: z.array(countSchema),
   atMs: z.array(z.number()),
+  signals: z
+    .array(countSchema)
+    .describe('signals that began with each event, or after it and before the next'),
   /** events that are not listed */
   more: countSchema,
 })
@@ -52,7 +56,7 @@ export const sequences = question({
 
   scan(block, among, { selection, names, options: { level, most, longest } }): SequencesAnswer {
     const selected = selectSessions(block, among, selection, names)
-    const { startMs, id, firstEvent } = block.sessions
+    const { startMs, id, firstEvent, firstSignal } = block.sessions
     const newest = [...selected.sessions].sort((a, b) => startMs[b]! - startMs[a]! || id[b]! - id[a]!)
     const tokens = new Tokens()
     const read = tokenReader(block, level, names, tokens)
@@ -63,10 +67,12 @@ export const sequences = question({
         momentMs: null,
         tokens: [],
         atMs: [],
+        signals: [],
         more: 0,
       }
       const moment = momentOf(block, selected, s)
       if (!Number.isNaN(moment)) sequence.momentMs = moment
+      let signal = firstSignal[s]!
       for (let i = firstEvent[s]!; i < firstEvent[s + 1]!; i++) {
         const token = read(i)
         if (token < 0) continue
@@ -74,9 +80,12 @@ export const sequences = question({
           sequence.more++
           continue
         }
+        signal = addSignals(sequence, block, signal, firstSignal[s + 1]!, i)
         sequence.tokens.push(token)
         sequence.atMs.push(block.events.atMs[i]!)
+        sequence.signals.push(0)
       }
+      if (!sequence.more) addSignals(sequence, block, signal, firstSignal[s + 1]!, Infinity)
       return sequence
     })
     return { total: newest.length, tokens: tokens.list, sequences: listed }
@@ -117,3 +126,17 @@ export const sequences = question({
       more,
     })),
 })
+
+/** Counts the signals that begin before an event for the event listed last; returns the first that is left. */
+function addSignals(
+  { signals: counts }: RawSequence,
+  { signals }: Block,
+  from: number,
+  to: number,
+  event: number,
+): number {
+  let signal = from
+  for (; signal < to && signals.event[signal]! < event; signal++)
+    if (counts.length) counts[counts.length - 1]!++
+  return signal
+}

@@ -3,10 +3,10 @@ import { selectionSchema } from '../../select/grammar/conditions.ts'
 import { selectSessions } from '../../select/sessions.ts'
 import { countSchema } from '../../stats/rate.ts'
 import { question, selectionNeeds } from '../question.ts'
-import type { SessionSummary } from './summary.ts'
-import { sessionSummarySchema, summarise, WATCH_ORDERS, watchOrder } from './summary.ts'
+import type { Placed, SessionSummary } from './summary.ts'
+import { sessionSummarySchema, summarise, WATCH_ORDERS, watchOrder, withTrail } from './summary.ts'
 
-type Listed = SessionSummary & { telling: number }
+type Listed = SessionSummary & Placed
 
 /** Where a session stands in any order. */
 export type ListPlace = Pick<Listed, 'telling' | 'durationMs' | 'startMs' | 'id'>
@@ -72,9 +72,16 @@ export const sessions = question({
     if (looked.isEmpty()) return { total: 0, left: 0, first: [] as Listed[] }
     const selected = selectSessions(block, looked, selection, names)
     const compare = watchOrder(order)
-    const all = summarise(block, selected, names.dictionaries)
+    const all = summarise(block, selected, names)
     const left = cursor ? all.filter((one) => compare(cursor, one) < 0) : all
-    return { total: all.length, left: left.length, first: left.sort(compare).slice(0, offset + limit) }
+    return {
+      total: all.length,
+      left: left.length,
+      first: left
+        .sort(compare)
+        .slice(0, offset + limit)
+        .map((one) => withTrail(block, one, names)),
+    }
   },
 
   merge: (a, b) => ({ total: a.total + b.total, left: a.left + b.left, first: [...a.first, ...b.first] }),
@@ -84,14 +91,15 @@ export const sessions = question({
     const last = sorted[sorted.length - 1]
     return {
       total,
-      sessions: sorted.slice(offset).map(({ telling: _, ...summary }) => summary),
+      sessions: sorted.slice(offset).map(({ telling: _, index: __, ...summary }) => summary),
       next: last && left > sorted.length ? cursorAt(last) : null,
     }
   },
 
   table: ({ sessions: listed }) =>
-    listed.map(({ signals, ...session }) => ({
+    listed.map(({ signals, trail, ...session }) => ({
       ...session,
+      trail: trail.map(({ page }) => page).join(' > '),
       ...Object.fromEntries(signals.map(({ kind, count }) => [kind, count])),
     })),
 })

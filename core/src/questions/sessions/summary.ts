@@ -1,9 +1,12 @@
 import { z } from 'zod'
 import type { Block } from '../../columns/block.ts'
 import type { Dictionaries } from '../../columns/dictionaries.ts'
+import { eachViewWithSignals } from '../../columns/each-view.ts'
 import { KIND_CODE } from '../../columns/event-codes.ts'
 import { DEVICE_CLASSES } from '../../events/line.ts'
 import { SIGNAL_KINDS } from '../../events/signal-kinds.ts'
+import type { Names } from '../../labels/names.ts'
+import { sessionNumber } from '../../select/attributes.ts'
 import type { SelectedSessions } from '../../select/selected-sessions.ts'
 import { momentOf } from '../../select/selected-sessions.ts'
 import { countSchema } from '../../stats/rate.ts'
@@ -25,6 +28,19 @@ export const sessionSummarySchema = z.object({
   entry: z.string(),
   exit: z.string(),
   signals: z.array(z.object({ kind: z.enum(SIGNAL_KINDS), count: countSchema })),
+  trail: z
+    .array(
+      z.object({
+        page: z.string(),
+        atMs: z.number().describe('since the start of the session'),
+        forMs: z.number().describe('until the next view, or the last event'),
+        views: countSchema.describe('views of the page one after another that are one'),
+        signals: countSchema.describe('signals that began on it'),
+      }),
+    )
+    .describe('page groups viewed one after the other, the first of them'),
+  more: countSchema.describe('further pages that are not in the trail'),
+  value: z.number().describe('what its actions were worth, in the currency of the site'),
   momentMs: z
     .number()
     .nullable()
@@ -37,15 +53,14 @@ export type SessionSummary = z.infer<typeof sessionSummarySchema>
 export const WATCH_ORDERS = ['telling', 'newest', 'longest'] as const
 export type WatchOrder = (typeof WATCH_ORDERS)[number]
 
+/** A session of a block, without its trail: that is made only for those that are listed. */
+export type Placed = Omit<SessionSummary, 'trail' | 'more' | 'value'> & { telling: number; index: number }
+
 /**
  * The selected sessions of a block as a list, most telling first: by signals at or after the moment, then by signals
  * in all, then newest; ties by id.
  */
-export function summarise(
-  block: Block,
-  selected: SelectedSessions,
-  dictionaries: Dictionaries,
-): (SessionSummary & { telling: number })[] {
+export function summarise(block: Block, selected: SelectedSessions, names: Names): Placed[] {
   return [...selected.sessions].map((s) => {
     const moment = momentOf(block, selected, s)
     const counts = new Map<number, number>()
@@ -57,7 +72,8 @@ export function summarise(
     }
     const total = block.sessions.firstSignal[s + 1]! - block.sessions.firstSignal[s]!
     return {
-      ...describe(block, s, dictionaries),
+      ...describe(block, s, names.dictionaries),
+      index: s,
       signals: [...counts]
         .sort(([a], [b]) => a - b)
         .map(([kind, count]) => ({ kind: SIGNAL_KINDS[kind]!, count })),
@@ -85,7 +101,7 @@ function describe(
   block: Block,
   s: number,
   dictionaries: Dictionaries,
-): Omit<SessionSummary, 'signals' | 'momentMs'> {
+): Omit<SessionSummary, 'signals' | 'momentMs' | 'trail' | 'more' | 'value'> {
   const { sessions, events } = block
   let pages = 0
   let clicks = 0
@@ -113,4 +129,37 @@ function describe(
     entry: dictionaries.page.values[entry]!,
     exit: dictionaries.page.values[exit]!,
   }
+}
+
+/** A trail has no room for more. */
+const LONGEST_TRAIL = 60
+
+/** A session as it is listed: with its pages one after the other, the time spent and the signals on each, and its worth. */
+export function withTrail<One extends Placed>(block: Block, one: One, names: Names): SessionSummary & One {
+  const { index } = one
+  return { ...one, ...trailOf(block, index, names), value: sessionNumber(block, 'value', names)(index) }
+}
+
+function trailOf(block: Block, s: number, { groups }: Names): Pick<SessionSummary, 'trail' | 'more'> {
+  const { events, views, sessions } = block
+  const trail: SessionSummary['trail'] = []
+  let more = 0
+  let lastGroup = -1
+  const endMs = sessions.endMs[s]! - sessions.startMs[s]!
+  eachViewWithSignals(block, s, (view, first, end) => {
+    const group = groups.groupOf[views.page[view]!]!
+    const atMs = events.atMs[views.event[view]!]!
+    const untilMs =
+      view + 1 < sessions.firstView[s + 1]! ? events.atMs[views.event[view + 1]!]! : Math.max(atMs, endMs)
+    const own = trail[trail.length - 1]
+    if (group === lastGroup && own && more === 0) {
+      own.forMs = untilMs - own.atMs
+      own.views++
+      own.signals += end - first
+    } else if (trail.length < LONGEST_TRAIL)
+      trail.push({ page: groups.names[group]!, atMs, forMs: untilMs - atMs, views: 1, signals: end - first })
+    else if (group !== lastGroup) more++
+    lastGroup = group
+  })
+  return { trail, more }
 }

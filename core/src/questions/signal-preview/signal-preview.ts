@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import type { Block, SignalTables } from '../../columns/block.ts'
 import { SIGNAL_KINDS } from '../../events/signal-kinds.ts'
+import { eventWords } from '../../labels/event-words.ts'
 import type { Names } from '../../labels/names.ts'
 import { withNoise } from '../../select/noise.ts'
 import { findSignals } from '../../signals/find-signals.ts'
@@ -114,19 +115,20 @@ function count(into: { signals: number; sessions: number }, signals: number): vo
 }
 
 function exampleOf(
-  { sessions, events }: Block,
+  block: Block,
   s: number,
   event: number,
   change: Example['change'],
   { groups, dictionaries }: Names,
 ): Example {
+  const { sessions, events } = block
   return {
     session: String(sessions.id[s]!),
     startMs: sessions.startMs[s]!,
     momentMs: events.atMs[event]!,
     page: groups.names[groups.groupOf[events.page[event]!]!]!,
     selector: dictionaries.target.values[events.target[event]!]!,
-    text: dictionaries.text.values[events.text[event]!] || dictionaries.name.values[events.name[event]!]!,
+    text: eventWords(block, event, dictionaries),
     change,
   }
 }

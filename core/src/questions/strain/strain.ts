@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import type { Block } from '../../columns/block.ts'
+import { eachViewWithSignals } from '../../columns/each-view.ts'
 import { KIND_CODE } from '../../columns/event-codes.ts'
 import { bucketAt } from '../../events/calendar.ts'
 import type { Names } from '../../labels/names.ts'
@@ -182,29 +183,17 @@ function partOf({ parts }: StrainFound, value: string): Sums {
   return sums
 }
 
-/** Adds the views of a session by their page groups: the signals that began between one view and the next are the view's. */
+/** Adds the views of a session by their page groups. */
 function addViews(
   found: StrainFound,
-  { sessions, signals, views }: Block,
+  block: Block,
   s: number,
   load: StrainLoad,
-  spec: Spec,
+  { names: { groups } }: Spec,
 ): void {
-  const { groups } = spec.names
-  let g = sessions.firstSignal[s]!
-  const lastSignal = sessions.firstSignal[s + 1]!
-  const last = sessions.firstView[s + 1]!
-  // What began before the first view belongs to none.
-  for (
-    ;
-    g < lastSignal &&
-    (sessions.firstView[s] === last || signals.event[g]! < views.event[sessions.firstView[s]!]!);
-    g++
-  );
-  for (let v = sessions.firstView[s]!; v < last; v++) {
-    const end = v + 1 < last ? views.event[v + 1]! : Infinity
-    for (; g < lastSignal && signals.event[g]! < end; g++) load.add(signals.kind[g]!)
-    const page = groups.names[groups.groupOf[views.page[v]!]!]!
+  eachViewWithSignals(block, s, (view, first, end) => {
+    for (let g = first; g < end; g++) load.add(block.signals.kind[g]!)
+    const page = groups.names[groups.groupOf[block.views.page[view]!]!]!
     addTo(partOf(found, page), Math.round(strainOf(load.take()) * STRAIN_PARTS))
-  }
+  })
 }

@@ -10,6 +10,7 @@ import {
   numberTestSchema,
   textTestSchema,
 } from '../../labels/event-condition.ts'
+import { LEVELS, tokenSchema } from '../../labels/tokens.ts'
 import type { SessionNumber, SessionText } from './attributes.ts'
 import { SESSION_NUMBERS, SESSION_TEXTS } from './attributes.ts'
 import { funnelOptionsSchema, refineWithout } from './funnel-options.ts'
@@ -19,6 +20,7 @@ import { noiseSchema } from './noise.ts'
 import type { SequenceStep } from './sequences.ts'
 import { SEQUENCE_ANCHORS, sequenceStep } from './sequences.ts'
 import { stepsSchema } from './steps.ts'
+import { pathPartSchema, walkSchema } from './walk.ts'
 
 const day = z
   .string({ error: 'must be a day such as 2026-03-31' })
@@ -172,11 +174,40 @@ const plain = [
       ),
     direction: z.enum(['onward', 'back']),
     parts: z
-      .array(z.string().nullable())
+      .array(pathPartSchema)
       .min(1, { error: 'name at least one page' })
       .max(10, { error: 'a path has at most 10 steps' })
-      .describe('page groups one after the other, views of the same one after another as one; null = any'),
+      .describe('page groups, or other places, one after the other; null = any'),
+    from: z
+      .lazy((): z.ZodType<object> => selectionSchema)
+      .optional()
+      .describe(
+        'a selection from whose moments the path is walked, in place of a page; none that is a path itself',
+      )
+      .refine((from) => !from || !('type' in from) || from.type !== 'path', {
+        error: 'must not be a path itself',
+      }),
+    walk: walkSchema.optional().describe('how it is walked; left out: page groups, equal ones as one'),
     ended: z.boolean().optional().describe('true: only those with nothing further'),
+  }),
+  z.strictObject({
+    type: z.literal('loop'),
+    pages: z
+      .array(z.string())
+      .min(2)
+      .max(5)
+      .describe('page groups that were gone through at least twice in this order, wherever it was entered'),
+  }),
+  z.strictObject({
+    type: z.literal('pattern'),
+    level: z.enum(LEVELS),
+    tokens: z.array(tokenSchema).min(1).max(10).describe('one after the other'),
+    gap: z
+      .number()
+      .int()
+      .min(0)
+      .nullable()
+      .describe('other things that may lie between one and the next; null = any number'),
   }),
   z.strictObject({ type: z.literal('everyone') }),
 ] as const
@@ -198,10 +229,15 @@ export type FunnelSelection = z.infer<(typeof plain)[0]> & {
   errors?: readonly number[] | undefined
 }
 
+export type PathSelection = Omit<Extract<z.infer<(typeof plain)[number]>, { type: 'path' }>, 'from'> & {
+  from?: Selection | undefined
+}
+
 /** Sessions, and what of each is looked at. */
 export type Selection =
   | FunnelSelection
-  | Exclude<z.infer<(typeof plain)[number]>, { type: 'funnel' }>
+  | PathSelection
+  | Exclude<z.infer<(typeof plain)[number]>, { type: 'funnel' | 'path' }>
   /** those for which a condition holds, without a moment */
   | { type: 'where'; condition: Condition }
   /** those of a set that was made before, known by its handle; `of` is what the handle stands for */
@@ -240,10 +276,11 @@ export interface Lens {
 }
 
 /** Anything on a screen that can be opened: a condition that picks sessions and, in each, a moment. */
-export const selectionSchema: z.ZodType<Selection> = z.lazy(() =>
+export const selectionSchema: z.ZodType<Selection> = z.lazy((): z.ZodType<Selection> => selectionUnion())
+
+const selectionUnion = () =>
   z.discriminatedUnion('type', [
     ...plain,
     z.strictObject({ type: z.literal('where'), condition: conditionSchema }),
     z.strictObject({ type: z.literal('set'), set: z.string().min(1).max(64) }),
-  ]),
-)
+  ]) as unknown as z.ZodType<Selection>

@@ -10,6 +10,7 @@ import { count } from '../../ui/format.ts'
 import { LinkButton } from '../../ui/link-button.tsx'
 import { leakText } from '../../words/selections.ts'
 import { BetweenHint } from './between-hint.tsx'
+import { PathsBetween } from './paths-between.tsx'
 import { Share, StepName } from './stratum-parts.tsx'
 import { TimeToNext } from './time-to-next.tsx'
 
@@ -81,11 +82,8 @@ const Inside = memo(function Inside({
   const more = leak.length - named.length
   const goesOn = step ? step.sessions - step.lost : 0
   const selection = (side: 'reached' | 'continued' | 'dropped'): Selection => ({
-    type: 'funnel',
-    steps,
-    options,
-    step: index,
-    side,
+    ...{ type: 'funnel', steps, options },
+    ...{ step: index, side },
   })
   return (
     <>
@@ -225,6 +223,7 @@ const Inside = memo(function Inside({
           </div>
         )}
         {step && !last && <BetweenHint index={index} steps={steps} setSteps={setSteps} />}
+        {step && !last && <PathsBetween selection={selection} next={steps[index + 1]!} />}
       </div>
 
       <div>

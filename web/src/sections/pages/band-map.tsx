@@ -1,10 +1,9 @@
 import type { ReachAnswer } from '@dust-trail/core'
 import { questions } from '@dust-trail/core'
 import type { ReactNode } from 'react'
-import { Link } from 'react-router'
 import { useSnapshot } from '../../api/queries.ts'
 import { useQuestion } from '../../api/use-question.ts'
-import { useLens, useLensLink } from '../../app/lens.ts'
+import { useLens } from '../../app/lens.ts'
 import { useView } from '../../trail/view.tsx'
 import { count, percent, plural } from '../../ui/format.ts'
 import { Empty, Failure, Loading, Settling } from '../../ui/states.tsx'
@@ -16,7 +15,6 @@ import { SeenList } from './seen-list.tsx'
 /** How far down a page people come, or what they have in view for how long, on the recorded page. */
 export function BandMap({ page, map, choice }: { page: string; map: Map; choice: ReactNode }) {
   const { lens } = useLens()
-  const linkTo = useLensLink()
   const answer = useQuestion(questions.reach, lens, { page }, { enabled: page !== '' })
   // It knows on which recorded page to show it.
   const clicks = useQuestion(questions.clickHeat, lens, { page, which: 'all' }, { enabled: page !== '' })
@@ -36,9 +34,6 @@ export function BandMap({ page, map, choice }: { page: string; map: Map; choice:
         </div>
         {data && <BandLegend data={data} map={map} />}
         {choice}
-        <Link className="text-spruce hover:underline" to={linkTo('/pages')}>
-          All pages
-        </Link>
       </div>
       {error && <Failure error={error} retry={() => void answer.refetch()} />}
       {!data && answer.isPending && !error && <Loading />}

@@ -80,6 +80,21 @@ export function ElementList({
       width: 92,
       folds: 2,
     },
+    {
+      id: 'next',
+      head: 'Then saw',
+      cell: ({ next }) => (next[0] ? (next[0].page ?? 'nothing further') : '–'),
+      value: ({ next }) => next[0]?.page ?? '',
+      title: ({ next, rate: of }) =>
+        next
+          .map(
+            ({ page: to, sessions }) =>
+              `${to ?? 'nothing further'}: ${count(sessions)} of ${count(of.hits)} sessions`,
+          )
+          .join('\n'),
+      width: 120,
+      folds: 3,
+    },
     ...beside.map(({ side, heat: other }, k): DataColumn<HeatElement> => {
       const rateOf = ({ selector }: HeatElement) =>
         other && (other.elements.find((one) => one.selector === selector)?.rate ?? rate(0, other.viewers))

@@ -2,12 +2,11 @@ import type { ClickSort } from '@dust-trail/core'
 import { CLICK_SORTS, questions } from '@dust-trail/core'
 import type { ReactNode } from 'react'
 import { useState } from 'react'
-import { Link } from 'react-router'
 import { z } from 'zod'
 import { useSnapshot } from '../../api/queries.ts'
 import { useQuestion, useQuestionThrough } from '../../api/use-question.ts'
 import { useAddressValue } from '../../app/address.ts'
-import { useLens, useLensLink } from '../../app/lens.ts'
+import { useLens } from '../../app/lens.ts'
 import { useSelection } from '../../closeup/use-selection.ts'
 import { useSides } from '../../lens/sides.tsx'
 import { useView } from '../../trail/view.tsx'
@@ -59,7 +58,6 @@ function ClickMap({ page, choice }: { page: string; choice: ReactNode }) {
   const { lens } = useLens()
   const [clicks, setClicks] = useAddressValue('clicks', clickSortSchema)
   const which = clicks ?? 'all'
-  const linkTo = useLensLink()
   const [version, setVersion] = useAddressValue('version', PAGE_VERSION)
   const answer = useQuestion(questions.clickHeat, lens, { page, which, version }, { enabled: page !== '' })
   const snapshot = useSnapshot(answer.data?.snapshot?.hash)
@@ -83,7 +81,7 @@ function ClickMap({ page, choice }: { page: string; choice: ReactNode }) {
   const [left, right] = (two ?? '').split('-').map((k) => maps[Number(k)])
   const isTwo = left !== undefined && right !== undefined
   const { data } = answer
-  const viewers = isTwo ? left.heat?.viewers : data?.viewers
+  const views = isTwo ? left.heat?.views : data?.views
   const chosen = selection?.type === 'clicks' ? (selection.selector ?? null) : null
   const open = (selector: string) => {
     const element = data?.elements.find((candidate) => candidate.selector === selector)
@@ -139,12 +137,8 @@ function ClickMap({ page, choice }: { page: string; choice: ReactNode }) {
         {data && <VersionChoice heat={data} setVersion={setVersion} />}
         <Legend
           from="0"
-          to={
-            peak !== null && viewers
-              ? `${count(Math.round((peak / viewers) * 1000))} per 1,000 sessions`
-              : '…'
-          }
-          title="Clicks at one place, about a fingertip wide, for each 1,000 sessions that saw the page"
+          to={peak !== null && views ? `${count(Math.round((peak / views) * 1000))} per 1,000 views` : '…'}
+          title="Clicks at one place, about a fingertip wide, for each 1,000 views of the page"
         />
         {choice}
         <Select
@@ -158,9 +152,6 @@ function ClickMap({ page, choice }: { page: string; choice: ReactNode }) {
             </option>
           ))}
         </Select>
-        <Link className="text-spruce hover:underline" to={linkTo('/pages')}>
-          All pages
-        </Link>
       </div>
       {answer.error && <Failure error={answer.error} retry={() => void answer.refetch()} />}
       {!data && answer.isPending && <Loading />}

@@ -2,12 +2,11 @@ import type { ClickHeatAnswer, ReachAnswer, Snapshot } from '@dust-trail/core'
 import { questions } from '@dust-trail/core'
 import type { ReactNode } from 'react'
 import { useMemo } from 'react'
-import { Link } from 'react-router'
 import { z } from 'zod'
 import { useSnapshot } from '../../api/queries.ts'
 import { useQuestion } from '../../api/use-question.ts'
 import { useAddressValue } from '../../app/address.ts'
-import { useLens, useLensLink } from '../../app/lens.ts'
+import { useLens } from '../../app/lens.ts'
 import { useView } from '../../trail/view.tsx'
 import { Select } from '../../ui/controls.tsx'
 import { count, percent, plural } from '../../ui/format.ts'
@@ -32,7 +31,6 @@ const MEASURE_WORDS: Record<Measure, string> = {
 /** The parts of a page, shaded by what is clicked in them, who saw them, or how long. */
 export function RegionMap({ page, choice }: { page: string; choice: ReactNode }) {
   const { lens } = useLens()
-  const linkTo = useLensLink()
   const [chosen, setMeasure] = useAddressValue('by', measureSchema)
   const measure = chosen ?? 'clicks'
   const reach = useQuestion(questions.reach, lens, { page })
@@ -66,9 +64,6 @@ export function RegionMap({ page, choice }: { page: string; choice: ReactNode })
         </Select>
         <Legend from="0" to="the most" title={`${MEASURE_WORDS[measure]}, against the part with most`} />
         {choice}
-        <Link className="text-spruce hover:underline" to={linkTo('/pages')}>
-          All pages
-        </Link>
       </div>
       {error && <Failure error={error} retry={() => void heat.refetch()} />}
       <Settling stale={heat.isPlaceholderData} className="min-h-0 flex-1 border-t border-line">

@@ -39,10 +39,10 @@ export function TwoMaps({ page, which, first, second, open, peaked }: Props) {
   const setSecond = useMemo(() => (clicks: number) => setPeaks(([other]) => [other, clicks]), [])
   // The same colour means the same number of clicks a session on both.
   const perSession = Math.max(
-    first.heat.viewers ? peaks[0] / first.heat.viewers : 0,
-    second.heat.viewers ? peaks[1] / second.heat.viewers : 0,
+    first.heat.views ? peaks[0] / first.heat.views : 0,
+    second.heat.views ? peaks[1] / second.heat.views : 0,
   )
-  const darkestFirst = perSession * first.heat.viewers
+  const darkestFirst = perSession * first.heat.views
   useEffect(() => peaked(darkestFirst), [peaked, darkestFirst])
   const changes = useMemo(() => clickChanges(first.heat, second.heat), [first.heat, second.heat])
   const sure = changes.filter(
@@ -52,8 +52,8 @@ export function TwoMaps({ page, which, first, second, open, peaked }: Props) {
   const minus = useMemo(
     () => ({
       elements: first.heat.elements,
-      viewers: first.heat.viewers,
-      ownViewers: second.heat.viewers,
+      viewers: first.heat.views,
+      ownViewers: second.heat.views,
     }),
     [first.heat, second.heat],
   )
@@ -64,7 +64,7 @@ export function TwoMaps({ page, which, first, second, open, peaked }: Props) {
       {layer === 'two' ? (
         <>
           <Map {...shared} {...first} darkest={darkestFirst} peaked={setFirst} />
-          <Map {...shared} {...second} darkest={perSession * second.heat.viewers} peaked={setSecond} />
+          <Map {...shared} {...second} darkest={perSession * second.heat.views} peaked={setSecond} />
         </>
       ) : (
         <Map {...shared} {...second} minus={minus} note={differenceWords} peaked={ignore} />
@@ -85,7 +85,7 @@ export function TwoMaps({ page, which, first, second, open, peaked }: Props) {
           />
         </div>
         <p className="border-b border-line px-3 py-2">
-          {first.heat.viewers === 0 || second.heat.viewers === 0
+          {first.heat.views === 0 || second.heat.views === 0
             ? `Nobody saw ${page} on one of the sides.`
             : sure.length
               ? `${count(sure.length)} of ${count(changes.length)} elements are clicked more or less often, beyond noise.`
@@ -210,8 +210,8 @@ function Map({
         ) : heat.snapshot ? (
           <Loading label="Loading the page" />
         ) : (
-          <Empty title={heat.viewers ? 'This page was not recorded' : 'Nobody saw this page'}>
-            {heat.viewers ? 'What differs is listed beside.' : 'Choose another side.'}
+          <Empty title={heat.views ? 'This page was not recorded' : 'Nobody saw this page'}>
+            {heat.views ? 'What differs is listed beside.' : 'Choose another side.'}
           </Empty>
         )}
       </div>

@@ -1,10 +1,18 @@
-import type { Route, Selection } from '@dust-trail/core'
-import { pageGoal } from '@dust-trail/core'
+import type { PathPart, Place, Route, Selection, Step } from '@dust-trail/core'
+import { MOST_STEPS, pageGoal, placeText, questions } from '@dust-trail/core'
+import { Link } from 'react-router'
 import { useSizes } from '../../api/queries.ts'
-import { goalName, useLens, useSite } from '../../app/lens.ts'
-import { count, percent, plural } from '../../ui/format.ts'
+import { useQuestionThrough } from '../../api/use-question.ts'
+import { goalName, useLens, useLensLink, useSite } from '../../app/lens.ts'
+import { count, duration, percent, plural } from '../../ui/format.ts'
 import { LinkButton } from '../../ui/link-button.tsx'
-import { together } from '../../words/sentences.ts'
+import { placeName, together } from '../../words/sentences.ts'
+import { partOf } from './use-paths.ts'
+
+const LENGTH = {
+  selection: { type: 'everyone' as const },
+  options: { measure: 'duration' as const, quantiles: [0.5], bins: 0 },
+}
 
 /** More lanes than this are no picture any more. */
 const MOST_LANES = 12
@@ -15,6 +23,7 @@ export function Lanes({
   entered,
   least,
   focus,
+  page,
   direction,
   open,
   pathOf,
@@ -23,25 +32,34 @@ export function Lanes({
   entered: number
   least: number
   focus: string
+  /** the page in focus; null: it is something else */
+  page: string | null
   direction: 'onward' | 'back'
-  open: (parts: string[], ended?: boolean) => void
-  pathOf: (parts: string[]) => Selection
+  open: (parts: PathPart[], ended?: boolean) => void
+  pathOf: (parts: PathPart[]) => Selection
 }) {
   const site = useSite()
   const { lens } = useLens()
+  const linkTo = useLensLink()
   const lanes = routes.slice(0, MOST_LANES)
   const shown = lanes.reduce((sum, { sessions }) => sum + sessions, 0)
   // What became of those who walked each lane.
+  const through = lanes.map(({ parts }) => ({
+    ...lens,
+    where: together([lens.where, { type: 'selected', selection: pathOf(parts.map(partOf)) }])!,
+  }))
   const main = site.goals[0] ?? (site.goal ? pageGoal(site.goal) : undefined)
   const reached = useSizes(
     site.key,
     main
-      ? lanes.map(({ parts }) => ({
-          lens: { ...lens, where: together([lens.where, { type: 'selected', selection: pathOf(parts) }])! },
+      ? through.map((own) => ({
+          lens: own,
           selection: { type: 'where', condition: { type: 'event', event: main.event } },
         }))
       : [],
   ).data?.sizes
+  const lengths = useQuestionThrough(questions.distribution, through, LENGTH)
+  const strains = useQuestionThrough(questions.strain, through, {})
   const goal = goalName(site)
   const most = Math.max(1, ...lanes.map(({ sessions }) => sessions))
   return (
@@ -54,12 +72,15 @@ export function Lanes({
       </p>
       {lanes.length > 0 && (
         <ol className="divide-y divide-line rounded-md border border-line bg-sheet">
-          {lanes.map(({ parts, sessions, ended }, k) => {
+          {lanes.map(({ parts: places, sessions, ended }, k) => {
             const won = reached?.[k]
+            const parts = places.map(partOf)
+            const length = lengths[k]?.data?.values[0]?.quantiles[0]
+            const strain = strains[k]?.data?.mean
             return (
               <li
-                key={parts.join('\n')}
-                className="grid grid-cols-[110px_minmax(0,1fr)_150px_150px] items-center gap-3 px-3 py-1.5"
+                key={places.map(placeText).join('\n')}
+                className="grid grid-cols-[96px_minmax(0,1fr)_136px_124px_164px] items-center gap-3 px-3 py-1.5"
               >
                 <span>
                   <LinkButton
@@ -77,7 +98,16 @@ export function Lanes({
                     />
                   </span>
                 </span>
-                <Way parts={parts} focus={focus} back={direction === 'back'} open={open} />
+                <span className="flex min-w-0 items-center gap-2">
+                  <Way places={places} focus={focus} back={direction === 'back'} open={open} />
+                  <Link
+                    className="ml-auto shrink-0 text-xs text-spruce hover:underline"
+                    title="This route as the steps of a funnel"
+                    to={linkTo('/funnels', { steps: JSON.stringify(stepsOf(places, page, direction)) })}
+                  >
+                    as a funnel
+                  </Link>
+                </span>
                 <span className="text-right">
                   <LinkButton
                     title={
@@ -106,6 +136,15 @@ export function Lanes({
                     ''
                   )}
                 </span>
+                <span
+                  className="text-right"
+                  title="Median length of these sessions; mean strain of them, from 0 to 100"
+                >
+                  {length === undefined || length === null ? '…' : duration(length)}{' '}
+                  <span className="text-ink-soft">
+                    · strain {strain === undefined || strain === null ? '…' : strain.toFixed(0)}
+                  </span>
+                </span>
               </li>
             )
           })}
@@ -115,29 +154,33 @@ export function Lanes({
   )
 }
 
-/** The pages of a route, the one in focus at its end or beginning; each opens the route as far as it. */
+/** The places of a route, the one in focus at its end or beginning; each opens the route as far as it. */
 function Way({
-  parts,
+  places,
   focus,
   back,
   open,
 }: {
-  parts: readonly string[]
+  places: readonly Place[]
   focus: string
   back: boolean
-  open: (parts: string[]) => void
+  open: (parts: PathPart[]) => void
 }) {
-  const places = parts.map((part, k) => ({ part, to: parts.slice(0, k + 1) }))
-  const shown = back ? places.toReversed() : places
-  const own = <span className="rounded border border-ochre px-1.5">{focus}</span>
+  const steps = places.map((place, k) => ({ name: placeName(place), to: places.slice(0, k + 1).map(partOf) }))
+  const shown = back ? steps.toReversed() : steps
+  const own = (
+    <span className="max-w-44 truncate rounded border border-ochre px-1.5" title={focus}>
+      {focus}
+    </span>
+  )
   return (
     <span className="flex min-w-0 flex-wrap items-center gap-x-1 gap-y-1">
       {!back && own}
-      {shown.map(({ part, to }, k) => (
+      {shown.map(({ name, to }, k) => (
         <span key={k} className="flex min-w-0 items-center gap-1">
           {(!back || k > 0) && <Arrow />}
-          <LinkButton className="rounded bg-spruce-soft px-1.5" title={part} onClick={() => open(to)}>
-            <span className="block max-w-44 truncate">{part}</span>
+          <LinkButton className="rounded bg-spruce-soft px-1.5" title={name} onClick={() => open(to)}>
+            <span className="block max-w-44 truncate">{name}</span>
           </LinkButton>
         </span>
       ))}
@@ -156,3 +199,22 @@ const Arrow = () => (
     →
   </span>
 )
+
+/** A route as the steps of a funnel, the page in focus among them. */
+function stepsOf(places: readonly Place[], page: string | null, direction: 'onward' | 'back'): Step[] {
+  const steps = places.map(({ kind, page: on, selector, name }): Step => {
+    if (kind === 'page') return { type: 'page', page: on }
+    if (kind === 'click') return { type: 'click', page: on, selector: selector ?? '' }
+    if (kind === 'action') return { type: 'event', name: name ?? '', event: { action: name ?? '' } }
+    const test = { is: 'equal' as const, to: on }
+    return {
+      ...{ type: 'event', name: on },
+      event: { kinds: ['page'], ...(kind === 'address' ? { path: test } : { text: test }) },
+    }
+  })
+  const focus: Step[] = page === null ? [] : [{ type: 'page', page }]
+  return (direction === 'onward' ? [...focus, ...steps] : [...steps.toReversed(), ...focus]).slice(
+    0,
+    MOST_STEPS,
+  )
+}

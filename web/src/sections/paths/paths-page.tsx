@@ -1,150 +1,176 @@
-import type { PathNode, Selection } from '@dust-trail/core'
-import { pathSteps, questions, routesOf } from '@dust-trail/core'
-import { useMemo } from 'react'
-import { z } from 'zod'
+import type { PathNode } from '@dust-trail/core'
+import { questions, routesOf } from '@dust-trail/core'
+import { Table2 } from 'lucide-react'
+import { useState } from 'react'
 import { useQuestion } from '../../api/use-question.ts'
-import { useAddressValue } from '../../app/address.ts'
 import { useLens } from '../../app/lens.ts'
 import { useSelection } from '../../closeup/use-selection.ts'
-import { PageSelect } from '../../lens/page-select.tsx'
 import { useView } from '../../trail/view.tsx'
-import { Select } from '../../ui/controls.tsx'
+import { Button } from '../../ui/controls.tsx'
 import { count, percent, plural } from '../../ui/format.ts'
 import { LinkButton } from '../../ui/link-button.tsx'
-import { RadioGroup } from '../../ui/radio-group.tsx'
 import { Empty, Failure, Loading, Settling } from '../../ui/states.tsx'
+import { placeName, together } from '../../words/sentences.ts'
 import { Lanes } from './lanes.tsx'
+import { PathControls } from './path-controls.tsx'
+import { PathViews } from './path-views.tsx'
+import { SavedPaths } from './saved-paths.tsx'
 import { StepColumns } from './step-columns.tsx'
+import { StepTable } from './step-table.tsx'
+import type { Direction, PathsAsked } from './use-paths.ts'
+import { usePaths, usePinned } from './use-paths.ts'
 
-const PAGE = z.string()
-const DIRECTION = z.enum(['onward', 'back'])
-const SHARES = [0.02, 0.05, 0.1, 0.2] as const
-const LEAST = z.coerce.number().refine((share) => SHARES.some((one) => one === share))
-const STEPS = [3, 5, 7, 10] as const
-const DEPTH = z.coerce.number().refine((steps) => STEPS.some((one) => one === steps))
-/** Different ways that are listed: rarer ones are counted together. */
+/** Different ways that are listed as routes: rarer ones are counted in the columns below alone. */
 const MOST = 5000
 
-/** Where visitors went from a page, or by which way they came to it. */
+/** Where visitors went from a page or any moment, or by which way they came to it. */
 export function PathsPage() {
   const { lens } = useLens()
-  const { setSelection } = useSelection()
-  const [page, setPage] = useAddressValue('start', PAGE)
-  const [chosenDirection, setDirection] = useAddressValue('way', DIRECTION)
-  const [chosenLeast, setLeast] = useAddressValue('least', LEAST)
-  const [chosenDepth, setDepth] = useAddressValue('depth', DEPTH)
-  const direction = chosenDirection ?? 'onward'
-  const depth = chosenDepth ?? 5
-  const least = chosenLeast ?? 0.05
-  const selection = useMemo((): Selection => (page ? { type: 'page', page } : { type: 'everyone' }), [page])
-  const answer = useQuestion(questions.paths, lens, {
-    selection,
-    options: { direction, depth, most: MOST },
-  })
+  const asked = usePaths()
+  const [first, second]: readonly (Direction | undefined)[] =
+    asked.way === 'around' ? ['back', 'onward'] : [asked.way]
   useView({
-    words: page ? `Paths ${direction === 'back' ? 'to' : 'from'} ${page}` : 'Paths of all sessions',
-    question: { lens, selection },
+    words: `Paths ${asked.way === 'back' ? 'to' : asked.way === 'around' ? 'around' : 'from'} ${asked.focus(asked.way === 'back' ? 'back' : 'onward')}`,
+    question: { lens, selection: asked.selection },
   })
-  const { data } = answer
-  const open = (parts: (string | null)[], ended = false) =>
-    setSelection({ type: 'path', page: page ?? null, direction, parts, ...(ended && { ended }) })
-  const end = direction === 'onward' ? 'left' : 'began'
   return (
     <div className="space-y-4 px-5 py-3">
-      <header className="flex flex-wrap items-start gap-3">
-        <div className="min-w-72 flex-1">
-          <h1>Paths</h1>
-          <p className="text-ink-soft">{data ? sentence(data, page, direction) : 'Following sessions …'}</p>
+      <header className="space-y-2">
+        <div className="flex items-start gap-3">
+          <div className="min-w-0 flex-1">
+            <h1>Paths</h1>
+            <p className="text-ink-soft">
+              Where did they go instead, and by which way do people reach the goal?
+            </p>
+          </div>
+          <PathViews />
         </div>
-        <PageSelect
-          label="Page in focus"
-          none={direction === 'onward' ? 'from where sessions begin' : 'back from where they end'}
-          className="max-w-56"
-          page={page ?? ''}
-          setPage={(next) => setPage(next || null)}
-        />
-        <RadioGroup
-          label="Direction"
-          value={direction}
-          onChange={(next) => setDirection(next === 'onward' ? null : next)}
-          options={[
-            ['onward', 'Onward'],
-            ['back', 'Back'],
-          ]}
-        />
-        <Select
-          aria-label="Steps"
-          value={String(depth)}
-          onChange={({ target }) => setDepth(Number(target.value) === 5 ? null : Number(target.value))}
-        >
-          {STEPS.map((steps) => (
-            <option key={steps} value={steps}>
-              {steps} steps
-            </option>
-          ))}
-        </Select>
-        <Select
-          aria-label="Routes with at least"
-          value={String(least)}
-          onChange={({ target }) => setLeast(Number(target.value) === 0.05 ? null : Number(target.value))}
-        >
-          {SHARES.map((share) => (
-            <option key={share} value={share}>
-              routes of {percent(share)} and more
-            </option>
-          ))}
-        </Select>
+        <div className="flex flex-wrap items-center gap-2">
+          <PathControls asked={asked} />
+          <SavedPaths asked={asked} />
+        </div>
       </header>
-      {answer.error && <Failure error={answer.error} retry={() => void answer.refetch()} />}
-      {answer.isPending && !answer.error && <Loading />}
+      <OneWay key={first} asked={asked} direction={first!} />
+      {second && <OneWay key={second} asked={asked} direction={second} />}
+    </div>
+  )
+}
+
+function OneWay({ asked, direction }: { asked: PathsAsked; direction: Direction }) {
+  const { lens } = useLens()
+  const { setSelection } = useSelection()
+  const [table, setTable] = useState(false)
+  const [pinned, setPinned] = usePinned()
+  const { selection, depth, least, walk, pathOf } = asked
+  const options = { ...walk, direction, depth }
+  const answer = useQuestion(questions.paths, lens, { selection, options: { ...options, most: MOST } })
+  const steps = useQuestion(questions.pathSteps, lens, { selection, options })
+  const held = pinned?.direction === direction ? pinned : null
+  const through = useQuestion(
+    questions.pathSteps,
+    held && {
+      ...lens,
+      where: together([lens.where, { type: 'selected', selection: pathOf(direction, held.parts) }])!,
+    },
+    { selection, options },
+  )
+  const error = answer.error ?? steps.error
+  const { data } = answer
+  const what = walk.at === 'every' ? 'path' : 'session'
+  const focus = asked.focus(direction)
+  const open = (parts: Parameters<typeof pathOf>[1], ended = false) =>
+    setSelection(pathOf(direction, parts, ended))
+  return (
+    <section aria-label={direction === 'back' ? 'Paths to it' : 'Paths from it'} className="space-y-4">
+      <p className="text-[15px]">{data ? sentence(data, focus, direction) : 'Following sessions …'}</p>
+      {error && <Failure error={error} retry={() => void Promise.all([answer.refetch(), steps.refetch()])} />}
+      {(answer.isPending || steps.isPending) && !error && <Loading />}
       {data && data.sessions === 0 && (
         <Empty title="Nobody was there">Choose another page, or other dates.</Empty>
       )}
-      {data && data.sessions > 0 && (
+      {data && steps.data && data.sessions > 0 && (
         <Settling stale={answer.isPlaceholderData} className="space-y-5">
           <Lanes
             routes={routesOf(data.next, Math.max(1, Math.ceil(least * data.sessions)))}
             entered={data.sessions}
             least={least}
-            focus={page ?? (direction === 'onward' ? 'Begin' : 'End')}
+            focus={focus}
+            page={asked.page}
             direction={direction}
             open={open}
-            pathOf={(parts) => ({ type: 'path', page: page ?? null, direction, parts })}
+            pathOf={(parts) => pathOf(direction, parts)}
           />
-          <StepColumns
-            steps={pathSteps(data, depth)}
-            entered={data.sessions}
-            end={end}
-            open={(step, place, ended) => open([...new Array<null>(step).fill(null), place], ended)}
-            back={direction === 'back'}
-          />
+          <div>
+            <div className="flex items-baseline gap-3">
+              <h2>Step by step</h2>
+              <p className="min-w-0 flex-1 text-ink-soft">
+                Bold: of all {count(data.sessions)} who entered. “here”: of those who took this step.
+                {held && (
+                  <>
+                    {' '}
+                    Followed:{' '}
+                    {held.parts
+                      .filter((part) => part !== null)
+                      .map(placeName)
+                      .join(' → ')}
+                    , walked by {through.data ? plural(through.data.sessions, what) : '…'}; the rest fades.{' '}
+                    <LinkButton onClick={() => setPinned(null)}>Follow nothing</LinkButton>
+                  </>
+                )}
+              </p>
+              <Button look="quiet" aria-pressed={table} onClick={() => setTable(!table)}>
+                <Table2 size={14} aria-hidden /> As a table
+              </Button>
+            </div>
+            {table ? (
+              <StepTable steps={steps.data} direction={direction} open={open} />
+            ) : (
+              <StepColumns
+                answer={steps.data}
+                through={held ? (through.data ?? null) : null}
+                held={held?.parts ?? null}
+                direction={direction}
+                asked={asked}
+                open={open}
+                follow={(parts) => setPinned({ direction, parts })}
+              />
+            )}
+          </div>
           <p className="text-xs text-ink-soft">
-            Views of the same page one after another count as one.{' '}
-            {page
-              ? `A path begins with the first view of ${page} in a session; ${direction === 'back' ? 'sessions that began there' : 'sessions that ended there'} have no step.`
-              : ''}{' '}
-            {plural(data.places, 'place')} on all ways together.{' '}
+            {walk.fold ? 'Equal steps one after another count as one. ' : ''}
+            {definition(asked, direction)} {plural(data.places, 'place')} on all ways together.{' '}
             <LinkButton onClick={() => setSelection(selection)}>
-              The {plural(data.sessions, 'session')}
+              {walk.at === 'every' ? 'The sessions' : `The ${plural(data.sessions, 'session')}`}
             </LinkButton>
           </p>
         </Settling>
       )}
-    </div>
+    </section>
   )
+}
+
+/** Where paths begin and what is said of sessions that have no step, in a sentence. */
+function definition({ page, origin, walk }: PathsAsked, direction: Direction): string {
+  const none =
+    direction === 'back'
+      ? 'sessions that begin there have no step before it'
+      : 'sessions that end there have no step after it'
+  const nth = { first: 'the first', last: 'the last', every: 'every' }[walk.at ?? 'first']
+  if (walk.start) return `A path begins with ${nth} such event of a session; ${none}.`
+  if (origin) return `A path begins with the moment of the selection; ${none}.`
+  return page === null ? '' : `A path begins with ${nth} view of ${page} in a session; ${none}.`
 }
 
 /** What the paths say, in a sentence. */
 function sentence(
   { sessions, ended, next }: { sessions: number; ended: number; next: readonly PathNode[] },
-  page: string | null,
-  direction: 'onward' | 'back',
+  focus: string,
+  direction: Direction,
 ): string {
   const [first] = next
-  const from = page ?? (direction === 'onward' ? 'where they began' : 'where they ended')
-  if (!sessions) return `No session was at ${from}.`
+  if (!sessions) return `No session was at ${focus}.`
   const share = (n: number) => `${percent(n / sessions)} of ${count(sessions)}`
   if (direction === 'onward')
-    return `From ${from} ${first ? `${share(first.sessions)} went on to ${first.page}; ` : ''}${share(ended)} went nowhere further.`
-  return `To ${from}: ${first ? `${share(first.sessions)} came from ${first.page}; ` : ''}${share(ended)} had been nowhere before.`
+    return `From ${focus} ${first ? `${share(first.sessions)} went on to ${placeName(first)}; ` : ''}${share(ended)} went nowhere further.`
+  return `To ${focus}: ${first ? `${share(first.sessions)} came from ${placeName(first)}; ` : ''}${share(ended)} had been nowhere before.`
 }

@@ -66,7 +66,11 @@ function Neighbours({ lens, token, direction }: { lens: Lens; token: Token; dire
   const rows = data
     ? [
         ...data.next.map((node) => ({
-          ...named({ kind: node.kind, page: node.page, what: node.selector ?? '' }),
+          ...named({
+            kind: node.kind === 'click' ? 'click' : 'page',
+            page: node.page,
+            what: node.selector ?? '',
+          }),
           n: node.sessions,
         })),
         { ...plain(direction === 'back' ? '(began there)' : '(ended there)'), n: data.ended },

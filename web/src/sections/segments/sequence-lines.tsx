@@ -5,8 +5,8 @@ import { clsx } from 'clsx'
 import { useRef, useState } from 'react'
 import { Link } from 'react-router'
 import { useLensLink, useSite } from '../../app/lens.ts'
-import { count, moment } from '../../ui/format.ts'
-import { useTokenNames } from '../../words/token-names.ts'
+import { gapAfter, sizeOf } from '../../closeup/session-trail.tsx'
+import { count, duration, moment, plural } from '../../ui/format.ts'
 
 export interface Stretch {
   row: number
@@ -60,9 +60,15 @@ export function Lines({
               >
                 {moment(sequence.startMs, site.timeZone)}
               </Link>
-              {lines[index]!.map(({ token, count: n }, at) => {
+              {lines[index]!.map(({ token, from, count: n }, at) => {
                 const chosen = stretch?.row === index && at >= stretch.from && at <= stretch.to
-                const words = `${tokenWords(data.tokens[token]!)}${n > 1 ? `, ${n} times` : ''}`
+                const { forMs, signals } = spentAt(sequence, from, n)
+                const words = [
+                  tokenWords(data.tokens[token]!),
+                  ...(n > 1 ? [`${n} times`] : []),
+                  ...(forMs > 0 ? [duration(forMs)] : []),
+                  ...(signals ? [plural(signals, 'signal')] : []),
+                ].join(', ')
                 return (
                   <button
                     key={at}
@@ -71,9 +77,8 @@ export function Lines({
                     aria-label={words}
                     aria-pressed={chosen}
                     className={clsx(
-                      'h-5 min-w-5 shrink-0 px-0.5 text-center font-mono text-[11px] leading-5',
-                      lookOf(data.tokens[token]!),
-                      chosen && 'outline-2 outline-ochre',
+                      'flex h-5 min-w-4 shrink-0 items-center rounded',
+                      chosen && 'bg-ochre-soft outline-2 outline-ochre',
                     )}
                     onPointerDown={(event) => {
                       if (event.shiftKey && anchor?.row === index) {
@@ -88,8 +93,13 @@ export function Lines({
                       if (event.key === 'Enter' && event.shiftKey) reach(index, at)
                     }}
                   >
-                    {mark(token)}
-                    {n > 1 && <sup>{n}</sup>}
+                    <Dot token={data.tokens[token]!} forMs={forMs} signals={signals} isRun={n > 1} />
+                    {n > 1 && <sup className="font-mono text-[10px]">{n}</sup>}
+                    <span
+                      aria-hidden
+                      className="block h-px bg-line"
+                      style={{ width: at + 1 < lines[index]!.length ? gapAfter(forMs) : 2 }}
+                    />
                   </button>
                 )
               })}
@@ -102,41 +112,78 @@ export function Lines({
   )
 }
 
-export function Legend({ tokens }: { tokens: readonly Token[] }) {
-  const nameOf = useTokenNames()
+/** How long it was from the first event of a run to what came next, and the signals meanwhile. */
+function spentAt(
+  { atMs, signals }: SequencesAnswer['sequences'][number],
+  from: number,
+  n: number,
+): { forMs: number; signals: number } {
+  return {
+    forMs: (atMs[from + n] ?? atMs.at(-1)!) - atMs[from]!,
+    signals: signals.slice(from, from + n).reduce((sum, own) => sum + own, 0),
+  }
+}
+
+/** What one event looks like: pages are discs, what is done on them rings, what fails squares; marked where a signal lies. */
+function Dot({
+  token: { kind },
+  forMs,
+  signals,
+  isRun,
+}: {
+  token: Token
+  forMs: number
+  signals: number
+  isRun: boolean
+}) {
+  const look = lookOf(kind)
+  const size = look === 'page' ? sizeOf(forMs) : 8
   return (
-    <ul
-      tabIndex={0}
-      aria-label="What the marks mean"
-      className="flex max-h-20 flex-wrap gap-x-4 gap-y-1 overflow-auto"
+    <span
+      className={clsx(
+        'relative block shrink-0',
+        look === 'fault' ? 'rotate-45 bg-clay' : 'rounded-full',
+        look === 'page' && (signals ? 'bg-clay' : 'bg-spruce'),
+        look === 'done' && (signals ? 'border-2 border-clay' : 'border-2 border-ochre'),
+        look === 'other' && 'border border-stone',
+        isRun && 'outline outline-offset-1 outline-spruce',
+      )}
+      style={{ width: size, height: size }}
     >
-      {tokens.map((token, k) => (
-        <li key={k} className="flex max-w-72 items-center gap-1.5">
-          <span className={clsx('min-w-5 px-0.5 text-center font-mono text-[11px] leading-5', lookOf(token))}>
-            {mark(k)}
-          </span>
-          <span className="truncate" title={tokenWords(token)}>
-            {nameOf(token)}
-          </span>
+      {signals > 0 && look !== 'fault' && (
+        <span aria-hidden className="absolute -top-2 left-1/2 h-1.5 w-px -translate-x-1/2 bg-clay" />
+      )}
+    </span>
+  )
+}
+
+/** What the forms mean. */
+export function Legend({ tokens }: { tokens: readonly Token[] }) {
+  const met = new Set(tokens.map(({ kind }) => lookOf(kind)))
+  return (
+    <ul aria-label="What the marks mean" className="flex flex-wrap gap-x-4 gap-y-1 text-ink-soft">
+      {LOOKS.filter(([look]) => met.has(look)).map(([look, kind, words]) => (
+        <li key={look} className="flex items-center gap-1.5">
+          <Dot token={{ kind, page: '', what: '' }} forMs={4000} signals={0} isRun={false} /> {words}
         </li>
       ))}
+      <li>larger and further apart: more time · a stroke above, or clay: a signal · hover for the name</li>
     </ul>
   )
 }
 
+type Look = 'page' | 'done' | 'fault' | 'other'
+const LOOKS: readonly (readonly [Look, Token['kind'], string])[] = [
+  ['page', 'page', 'a page'],
+  ['done', 'click', 'something done on it'],
+  ['fault', 'error', 'something that failed'],
+  ['other', 'action', 'anything else'],
+]
+
+function lookOf(kind: Token['kind']): Look {
+  if (kind === 'page') return 'page'
+  if (kind === 'click' || kind === 'input' || kind === 'submit') return 'done'
+  return kind === 'error' || kind === 'request' || kind === 'freeze' ? 'fault' : 'other'
+}
+
 const ROW_PX = 26
-
-const MARKS = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz'
-
-/** A letter, or a letter and a number where there are more things than letters. */
-function mark(token: number): string {
-  const round = Math.floor(token / MARKS.length)
-  return `${MARKS[token % MARKS.length]}${round || ''}`
-}
-
-function lookOf({ kind }: Token): string {
-  if (kind === 'page') return 'bg-spruce-soft'
-  if (kind === 'click' || kind === 'input' || kind === 'submit') return 'bg-ochre-soft'
-  if (kind === 'error' || kind === 'request' || kind === 'freeze') return 'bg-clay-soft text-clay'
-  return 'bg-chalk border border-line'
-}

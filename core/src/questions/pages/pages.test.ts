@@ -1,0 +1,111 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { Dictionaries } from '../../columns/dictionaries.ts'
+import { SessionSet } from '../../columns/session-set.ts'
+import type { Line } from '../../events/line.ts'
+import { about, answerTo, blockOf, PAGES, rowsOf, worlds } from '../../testing/world.ts'
+import { pages } from './pages.ts'
+
+const line = (t: number, kind: Line['kind'], more: Partial<Line> = {}): Line => ({
+  ...{ visitor: 'v', t, kind },
+  ...more,
+})
+const ask = (parts: readonly Line[][][], by: 'group' | 'url' | 'title' = 'group', goal = '/d') => {
+  const dictionaries = new Dictionaries()
+  const blocks = parts.map((part) => blockOf(part, dictionaries))
+  return answerTo(
+    pages,
+    blocks.map(({ block }) => ({ block, sessions: SessionSet.all(block.sessions.count) })),
+    { by },
+    about(blocks[blocks.length - 1]!.names, { goal }),
+  )
+}
+
+describe('pages', () => {
+  it('count as plain lists do', () => {
+    fc.assert(
+      fc.property(worlds, (world) => {
+        const answer = ask([world])
+        const viewed = world.map((lines) => lines.filter(({ kind }) => kind === 'page'))
+        expect(answer.views).toBe(viewed.flat().length)
+        const won = viewed.filter((views) => views.some(({ url }) => url === '/d')).length
+        for (const page of PAGES) {
+          const row = answer.pages.find((one) => one.page === page)
+          const on = (lines: Line[], kind: Line['kind']) => {
+            let at: string | undefined
+            return lines.filter((one) => {
+              if (one.kind === 'page') at = one.url
+              return one.kind === kind && at === page
+            }).length
+          }
+          const sum = (of: (lines: Line[], s: number) => number) =>
+            world.reduce((total, lines, s) => total + of(lines, s), 0)
+          const views = sum((lines) => on(lines, 'page'))
+          if (!views) {
+            expect(row).toBeUndefined()
+            continue
+          }
+          const by = (s: number) => viewed[s]!.some(({ url }) => url === page)
+          const sessions = world.map((_, s) => s).filter(by)
+          const visitors = (some: number[]) => new Set(some.map((s) => rowsOf(world)[s]!.visitor)).size
+          expect(row).toMatchObject({
+            views,
+            seen: { hits: sessions.length, base: world.length },
+            visitors: visitors(sessions),
+            newVisitors: visitors(sessions.filter((s) => !rowsOf(world)[s]!.returning)),
+            entries: viewed.filter(([first]) => first!.url === page).length,
+            exits: { hits: viewed.filter((own) => own[own.length - 1]!.url === page).length, base: views },
+            bounces: { hits: viewed.filter((own) => own.length === 1 && own[0]!.url === page).length },
+            clicks: sum((lines) => on(lines, 'click')),
+            errors: sum((lines) => on(lines, 'error')),
+            passed: {
+              base: won,
+              hits: viewed.filter((own) => {
+                const goal = own.findIndex(({ url }) => url === '/d')
+                return goal >= 0 && own.slice(0, goal + 1).some(({ url }) => url === page)
+              }).length,
+            },
+          })
+          expect(row!.trend.reduce((a, b) => a + b, 0)).toBe(views)
+        }
+      }),
+    )
+  })
+  it('are the same over two blocks as over one', () => {
+    fc.assert(
+      fc.property(worlds, worlds, (a, b) => {
+        // Devices and visitors fall to the same sessions where the first part is a multiple of both.
+        fc.pre(a.length % 6 === 0)
+        expect(ask([a, b])).toEqual(ask([[...a, ...b]]))
+      }),
+    )
+  })
+  it('tell time in sight without what is idle or hidden, what is read to its end, and speed', () => {
+    const session = [
+      line(0, 'page', { url: '/a', title: 'First', load: 800 }),
+      line(2000, 'scroll', { depth: 0.5 }),
+      line(4000, 'hide'),
+      line(9000, 'show'),
+      line(10_000, 'scroll', { depth: 0.95 }),
+      line(100_000, 'click', { target: { selector: '#x' } }),
+      line(100_500, 'freeze', { ms: 300 }),
+      line(101_000, 'page', { url: '/b', title: 'Second', load: 1200, status: 404 }),
+    ]
+    const { pages: rows } = ask([[session, [line(0, 'page', { url: '/a', title: 'First' })]]], 'title')
+    expect(rows[0]).toMatchObject({
+      page: 'First',
+      views: 2,
+      // 2 + 2, none while hidden, 1, 30 of 90, 0.5, and 0.5 until the next page; the other view tells nothing.
+      engaged: { told: 1, mean: 36, median: 36 },
+      read: { hits: 1, base: 1 },
+      load: { told: 1, p75: 800 },
+      response: { told: 1, worked: 1, p75: 300 },
+      notFound: 0,
+    })
+    expect(rows[1]).toMatchObject({
+      page: 'Second',
+      notFound: 1,
+      engaged: { told: 0, mean: null, median: null },
+    })
+  })
+})

@@ -1,0 +1,90 @@
+import type { Block } from '../../columns/block.ts'
+import type { Place } from '../../select/grammar/walk.ts'
+import { placeText } from '../../select/grammar/walk.ts'
+import type { SelectedSessions } from '../../select/selected-sessions.ts'
+import { Walker } from '../../select/walker.ts'
+import type { PathSpec } from './path-options.ts'
+import type { TreeColumns } from './tree-columns.ts'
+
+/** A prefix tree of paths whose steps can be anything. */
+export interface WalkNode {
+  place: Place | null
+  ended: number
+  /** paths that go on from here, deeper than is looked */
+  beyond: number
+  /** by the text of the place */
+  next: Map<string, WalkNode>
+}
+
+export const noWalks = (place: Place | null = null): WalkNode => ({
+  place,
+  ended: 0,
+  beyond: 0,
+  next: new Map(),
+})
+
+/** Adds the paths of the selected sessions; returns how many these are. */
+export function addWalks(
+  block: Block,
+  { sessions, event }: SelectedSessions,
+  spec: PathSpec,
+  root: WalkNode,
+): number {
+  const walker = new Walker(block, spec.names, spec, spec.direction)
+  let paths = 0
+  for (const s of sessions)
+    for (const start of walker.starts(s, event[s]!)) {
+      paths++
+      let node = root
+      const goesOn = walker.walk(s, start, spec.depth, (code) => {
+        const place = walker.places[code]!
+        const text = placeText(place)
+        let child = node.next.get(text)
+        if (!child) node.next.set(text, (child = noWalks(place)))
+        node = child
+        return true
+      })
+      if (goesOn) node.beyond++
+      else node.ended++
+    }
+  return paths
+}
+
+/** Both trees as one, put into the first. */
+export function mergeWalks(a: WalkNode, b: WalkNode): WalkNode {
+  a.ended += b.ended
+  a.beyond += b.beyond
+  for (const [text, other] of b.next) {
+    const own = a.next.get(text)
+    if (own) mergeWalks(own, other)
+    else a.next.set(text, other)
+  }
+  return a
+}
+
+/** The tree as columns, a parent before its children, and the places that its codes stand for. */
+export function walkColumns(root: WalkNode): { columns: TreeColumns; places: Place[] } {
+  const nodes: { node: WalkNode; parent: number }[] = [{ node: root, parent: 0 }]
+  for (let k = 0; k < nodes.length; k++)
+    for (const [, child] of [...nodes[k]!.node.next].sort(([one], [other]) => (one < other ? -1 : 1)))
+      nodes.push({ node: child, parent: k })
+  const codes = new Map<string, number>()
+  const places: Place[] = []
+  const codeOf = ({ place }: WalkNode) => {
+    if (!place) return 0
+    const text = placeText(place)
+    let code = codes.get(text)
+    if (code === undefined) codes.set(text, (code = places.push(place) - 1))
+    return code
+  }
+  return {
+    columns: {
+      parent: Uint32Array.from(nodes, ({ parent }) => parent),
+      code: Uint32Array.from(nodes, ({ node }) => codeOf(node)),
+      ended: Uint32Array.from(nodes, ({ node }) => node.ended),
+      beyond: Uint32Array.from(nodes, ({ node }) => node.beyond),
+      clicks: [],
+    },
+    places,
+  }
+}
