@@ -29,6 +29,8 @@ const VIEWS: [name: string, path: string, ready: (page: Page) => Promise<void>][
       await page.waitForTimeout(500)
     },
   ],
+  ['paths', '/paths?start=Home', (page) => expect(page.getByText(/^From Home /)).toBeVisible()],
+  ['visitors', '/visitors', (page) => expect(page.locator('tr[data-row]').first()).toBeVisible()],
   ['replays', '/replays', (page) => expect(page.locator('tr[data-row]').first()).toBeVisible()],
   [
     'player',

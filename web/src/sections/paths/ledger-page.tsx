@@ -3,9 +3,8 @@ import { ledgerOf, placeText, questions } from '@dust-trail/core'
 import { useMemo, useState } from 'react'
 import { z } from 'zod'
 import { useQuestionThrough } from '../../api/use-question.ts'
-import { useAddressValue } from '../../app/address.ts'
+import { useAddress, useAddressValue } from '../../app/address.ts'
 import { comparedLens, useLens } from '../../app/lens.ts'
-import { useSelection } from '../../closeup/use-selection.ts'
 import { useSides } from '../../lens/sides.tsx'
 import { useView } from '../../trail/view.tsx'
 import { Chip } from '../../ui/chip.tsx'
@@ -31,7 +30,7 @@ export function LedgerPage() {
   const asked = usePaths()
   const direction = asked.way === 'back' ? ('back' as const) : ('onward' as const)
   const { sides } = useSides()
-  const { setSelection } = useSelection()
+  const [, changeAddress] = useAddress()
   const [pinned, setPinned] = usePinned()
   const [show, setShow] = useAddressValue('show', SHOW)
   const [step, setStep] = useAddressValue('step', STEP)
@@ -156,8 +155,13 @@ export function LedgerPage() {
               openTitle="Follow those who were here, through to the next steps"
               open={(row) => {
                 const parts = partsOf(row)
-                setPinned({ direction, parts })
-                setSelection(asked.pathOf(direction, parts, row.of === 'end'))
+                // One step in the address: what is followed, and the close-up on it.
+                changeAddress((before) => {
+                  const changed = new URLSearchParams(before)
+                  changed.set('pinned', JSON.stringify({ direction, parts }))
+                  changed.set('close', JSON.stringify(asked.pathOf(direction, parts, row.of === 'end')))
+                  return changed
+                })
               }}
             />
           ) : (
