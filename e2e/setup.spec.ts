@@ -3,8 +3,8 @@ import type { AddressInfo } from 'node:net'
 import { expect, test } from '@playwright/test'
 
 /** Another customer's site: one page at every address. */
-async function serve(html: string): Promise<{ origin: string; close: () => void }> {
-  const server = createServer((_, response) => response.setHeader('content-type', 'text/html').end(html))
+async function serve(html: () => string): Promise<{ origin: string; close: () => void }> {
+  const server = createServer((_, response) => response.setHeader('content-type', 'text/html').end(html()))
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve))
   return {
     origin: `http://127.0.0.1:${(server.address() as AddressInfo).port}`,
@@ -17,8 +17,10 @@ test('a second site is taken in, its script receives data, and old data is delet
   browser,
   baseURL,
 }) => {
+  let key = ''
   const harbour = await serve(
-    `<title>Timetable</title><h1>Timetable</h1><script async src="${baseURL}/capture.js" data-site="harbour-ferries"></script>`,
+    () =>
+      `<title>Timetable</title><h1>Timetable</h1><script async src="${baseURL}/capture.js" data-site="${key}"></script>`,
   )
   await page.goto('/setup')
   await page.getByRole('button', { name: 'Add a site' }).click()
@@ -33,7 +35,9 @@ test('a second site is taken in, its script receives data, and old data is delet
   await dialog.getByRole('spinbutton', { name: /^A session ends/ }).fill('20')
   await dialog.getByRole('button', { name: 'Add site' }).click()
   await expect(page.getByText('0 sessions of Harbour Ferries are loaded')).toBeVisible()
-  await expect(page.getByText('data-site="harbour-ferries"')).toBeVisible()
+  const script = page.getByText(/data-site="harbour-ferries-[0-9a-f]{12}"/)
+  await expect(script).toBeVisible()
+  key = /data-site="([^"]+)"/.exec((await script.textContent())!)![1]!
   await expect(page.getByText('No data has arrived yet.')).toBeVisible()
 
   // A visitor of that site.

@@ -7,6 +7,7 @@ import { parseArgs } from 'node:util'
 const USAGE = `npm run import -- --site KEY [--kind clickstream|csv|log] [--mapping JSON] FILE…
 
 Clickstream (NDJSON), CSV with a header, or a web server's log in the combined format; each may be gzipped.
+DUST_TRAIL_TOKEN is the token of an editor, where people sign in (Setup, Tokens for programs).
 --mapping names for each field of the clickstream the column of a foreign CSV that holds it, such as
   '{"columns":{"visitor":"user_id","t":"time","url":"page"},"constants":{"kind":"page"}}'
 Ctrl-C stops an import after the piece it is writing; giving the same file again adds only what is missing.`
@@ -103,7 +104,7 @@ async function ask(path, options = () => undefined) {
   for (;;) {
     let why
     try {
-      const response = await fetch(base + path, options())
+      const response = await fetch(base + path, withToken(options()))
       const answer = await response.json()
       reached = true
       if (response.ok) return answer
@@ -120,6 +121,12 @@ async function ask(path, options = () => undefined) {
     process.stdout.write(`\r\u001b[KWaiting for the server (${why}) …`)
     await new Promise((resolve) => setTimeout(resolve, 1000))
   }
+}
+
+/** Where people sign in a program shows its token. */
+function withToken(options = {}) {
+  const token = process.env.DUST_TRAIL_TOKEN
+  return token ? { ...options, headers: { ...options.headers, authorization: `Bearer ${token}` } } : options
 }
 
 function quit(message) {

@@ -116,4 +116,10 @@ export const FIELD_WORDS: Readonly<Record<string, string>> = {
   fold: 'equal ones one after another count as one',
   least: 'share of those who entered that a route must have',
   cost: 'in the currency of the site',
+  email: 'e-mail address',
+  password: 'at least 12 characters',
+  old: 'the present password',
+  on: 'whether it is on',
+  days: 'how long it is good',
+  code: 'six digits of the second factor',
 }

@@ -42,7 +42,12 @@ export function openApi(questions: readonly AnyQuestion[] = registry.questions):
   const shared = new Shared()
   const add = (one: Endpoint, described: Json) => {
     const path = one.path.replaceAll(/:(\w+)/g, '{$1}')
-    paths[path] = { ...paths[path], [one.method.toLowerCase()]: described }
+    const parameters = [...one.path.matchAll(/:(\w+)/g)].map(([, parameter]) => shared.parameter(parameter!))
+    paths[path] = {
+      ...(parameters.length && { parameters }),
+      ...paths[path],
+      [one.method.toLowerCase()]: described,
+    }
   }
   for (const [name, one] of Object.entries(endpoints))
     if (isEndpoint(one)) add(one, operation(shared, name, one))
@@ -144,7 +149,7 @@ function tidied(described: Described): Described {
       else if (same !== undefined && name !== 'Problem') instead.set(name, same)
       else first.set(text, name)
     }
-    if (!instead.size) return { paths, schemas }
+    if (!instead.size) return shortNamed({ paths, schemas })
     const left = Object.fromEntries(Object.entries(schemas).filter(([name]) => !instead.has(name)))
     ;({ paths, schemas } = rewritten({ paths, schemas: left }, (one) => {
       const name = typeof one['$ref'] === 'string' ? one['$ref'].slice(SCHEMAS.length) : undefined
@@ -154,6 +159,21 @@ function tidied(described: Described): Described {
         ? { ...one, $ref: SCHEMAS + other }
         : { ...without(one, '$ref'), ...other }
     }))
+  }
+}
+
+/** The same with schemas named by number, but for those that have a name for people. */
+function shortNamed(described: Described): Described {
+  const names = new Map(
+    Object.keys(described.schemas).map((name, k) => [name, /^(Part|Same|Whole)/.test(name) ? `S${k}` : name]),
+  )
+  const { paths, schemas } = rewritten(described, (one) => {
+    const name = typeof one['$ref'] === 'string' ? names.get(one['$ref'].slice(SCHEMAS.length)) : undefined
+    return name === undefined ? one : { ...one, $ref: SCHEMAS + name }
+  })
+  return {
+    paths,
+    schemas: Object.fromEntries(Object.entries(schemas).map(([name, schema]) => [names.get(name)!, schema])),
   }
 }
 
@@ -197,13 +217,11 @@ function operation(
   one: Endpoint,
   told?: { summary: string; example: object },
 ): Json {
-  const parameters = [...one.path.matchAll(/:(\w+)/g)].map(([, parameter]) => shared.parameter(parameter!))
   const body = shared.of(one.body, 'input')
   const asks = one.method === 'POST' || one.method === 'PUT'
   return {
     operationId: name,
-    summary: told?.summary ?? name.replaceAll(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`),
-    ...(parameters.length && { parameters }),
+    ...(told && { summary: told.summary }),
     ...(asks && {
       requestBody: {
         required: true,
@@ -214,7 +232,7 @@ function operation(
     }),
     responses: {
       '200': {
-        description: 'The answer.',
+        description: 'OK',
         content: {
           'application/json': { schema: shared.of(one.answer, 'output') },
           ...(one.table && { 'text/csv': { schema: { type: 'string' } } }),
@@ -379,7 +397,7 @@ function files(shared: Shared): Record<string, Json> {
   })
   const bytes = { 'application/octet-stream': { schema: { type: 'string', format: 'binary' } } }
   const lines = { 'application/x-ndjson': { schema: { type: 'string' } } }
-  const answer = (content: Json) => ({ '200': { description: 'The answer.', content }, ...problems() })
+  const answer = (content: Json) => ({ '200': { description: 'OK', content }, ...problems() })
   const json = (schema: z.ZodType) => ({ 'application/json': { schema: shared.of(schema, 'output') } })
   return {
     '/sites/{site}/export.ndjson': {

@@ -27,6 +27,7 @@ const PROGRAMS = {
   packer: 'server/src/store/packer.ts',
   'load-demo': 'demo/src/load.ts',
   site: 'demo/src/site/main.ts',
+  account: 'server/src/people/account-cli.ts',
   'describe-api': 'server/src/describe-api.ts',
 }
 

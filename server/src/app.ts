@@ -29,7 +29,12 @@ import { costRoutes } from './routes/costs.ts'
 import { funnelRoutes } from './routes/funnels.ts'
 import { importRoutes } from './routes/imports.ts'
 import { labelRoutes } from './routes/labels.ts'
+import { Audit } from './people/audit.ts'
+import { guard, knowAsker } from './people/guard.ts'
+import type { Mail } from './people/mail.ts'
+import { People } from './people/people.ts'
 import { pathRoutes } from './routes/paths.ts'
+import { peopleRoutes } from './routes/people.ts'
 import { questionRoutes } from './routes/questions.ts'
 import { segmentRoutes } from './routes/segments.ts'
 import { sessionRoutes } from './routes/sessions.ts'
@@ -63,6 +68,14 @@ export interface AppParts {
   folder: string
   /** under which people reach it, where that is not this computer alone */
   publicUrl?: string | undefined
+  /** under which visitors reach collecting, where that is another address */
+  collectUrl?: string | undefined
+  /** proxies in front whose word on where a request comes from is taken */
+  trustProxy?: string | undefined
+  /** true: collecting has a listener of its own, and is not here */
+  collectsElsewhere?: boolean
+  /** sends invitations and links to new passwords; without it they go nowhere */
+  mail?: Mail
   /** those of the product unless others are given */
   questions?: readonly AnyQuestion[]
 }
@@ -86,14 +99,20 @@ export function createApp({
   mostUploadBytes,
   bodies,
   publicUrl,
+  collectUrl,
+  trustProxy,
+  collectsElsewhere = false,
+  mail = { send: () => Promise.resolve() },
 }: AppParts): Express {
   const app = express()
   app.disable('x-powered-by')
+  trust(app, trustProxy)
   app.use(requestLog(log))
   const metrics = new Metrics(engines, refusals)
   app.use(metrics.watch)
   // Before what is for people: nobody reads these answers, and there are many.
-  app.use('/collect', collectRoutes({ engines, collector, refusals, ...(budgets && { budgets }) }))
+  if (!collectsElsewhere)
+    app.use('/collect', collectRoutes({ engines, collector, refusals, ...(budgets && { budgets }) }))
   app.use(
     helmet({
       contentSecurityPolicy: {
@@ -138,6 +157,10 @@ export function createApp({
     else response.type('json').send(JSON.stringify(openApi(questions)))
   })
   const api = express.Router()
+  const people = new People(sequelize)
+  const audit = new Audit(sequelize, (error) => log.error({ err: error }, 'what was done could not be noted'))
+  // Before anything is read or done: who asks, and whether they may.
+  api.use(knowAsker(people), guard(engines, audit, questions))
   api.use((_request, _response, next) => {
     if (engines.answering) next()
     else throw noThread()
@@ -153,9 +176,10 @@ export function createApp({
     next()
   })
   api.use(
+    peopleRoutes({ people, audit, mail, engines, publicUrl, collectUrl }),
     importRoutes(engines, jobs, folder, mostUploadBytes),
     exportRoutes(engines, sequelize),
-    siteRoutes({ engines, models, sequelize, retention, ownOrigins, refusals }),
+    siteRoutes({ engines, models, sequelize, retention, ownOrigins, refusals, people }),
     questionRoutes(engines, sequelize, questions),
     sessionRoutes(engines, sequelize),
     funnelRoutes(engines, models),
@@ -181,12 +205,59 @@ export function createApp({
   return app
 }
 
-function serveFiles(app: Express, files: string): void {
+/** What may face the world: taking in what visitors' browsers send, and the script that does. Nothing can be read here. */
+export function createCollectApp({
+  engines,
+  log,
+  files,
+  collector,
+  refusals,
+  budgets,
+  trustProxy,
+}: Pick<
+  AppParts,
+  'engines' | 'log' | 'files' | 'collector' | 'refusals' | 'budgets' | 'trustProxy'
+>): Express {
+  const app = express()
+  app.disable('x-powered-by')
+  trust(app, trustProxy)
+  app.use(requestLog(log))
+  app.use('/collect', collectRoutes({ engines, collector, refusals, ...(budgets && { budgets }) }))
+  if (files) serveScript(app, files)
+  app.use(() => {
+    throw new ProblemError(
+      404,
+      'not-found',
+      'Only collecting is here.',
+      'The application is on another port.',
+    )
+  })
+  app.use(
+    problems(log, () => {
+      // What arrives beyond a budget is noted where it is taken in.
+    }),
+  )
+  return app
+}
+
+function trust(app: Express, proxies: string | undefined): void {
+  if (proxies === undefined) return
+  app.set(
+    'trust proxy',
+    /^\d+$/.test(proxies) ? Number(proxies) : proxies.split(',').map((one) => one.trim()),
+  )
+}
+
+function serveScript(app: Express, files: string): void {
   app.get('/capture.js', (_, response) => {
     response.setHeader('cross-origin-resource-policy', 'cross-origin')
     response.setHeader('access-control-allow-origin', '*')
     response.sendFile(join(files, 'capture.js'), { maxAge: '1h' })
   })
+}
+
+function serveFiles(app: Express, files: string): void {
+  serveScript(app, files)
   app.use(
     '/assets',
     express.static(join(files, 'web/assets'), { immutable: true, maxAge: '1y', fallthrough: false }),

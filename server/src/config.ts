@@ -16,7 +16,16 @@ const configSchema = z.object({
   PORT: z.coerce.number().int().min(1).max(65_535).default(4180),
   /** the address under which people reach it, where that is not this computer alone */
   PUBLIC_URL: z.url({ error: 'must be an address such as https://trail.example.org' }).optional(),
+  /** proxies in front whose word on where a request comes from is taken: how many, or their addresses */
+  TRUST_PROXY: z.string().optional(),
+  /** a listener of its own for collecting, which may face the world; without it collecting is where all else is */
+  COLLECT_PORT: z.coerce.number().int().min(1).max(65_535).optional(),
+  COLLECT_HOST: z.string().default('127.0.0.1'),
+  /** the address under which visitors reach it, where that is not the application's */
+  COLLECT_URL: z.url({ error: 'must be an address such as https://collect.example.org' }).optional(),
   IMPORT_FOLDER: z.string().default(join(tmpdir(), 'dust-trail-imports')),
+  /** where mail is put, as files, in place of a mail server */
+  MAIL_FOLDER: z.string().default(join(tmpdir(), 'dust-trail-mail')),
   /** megabytes that blocks may take in memory; beyond, they are read from the database with each question */
   MEMORY_MB: z.coerce
     .number({ error: 'must be a number of megabytes' })

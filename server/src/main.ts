@@ -3,7 +3,7 @@ import { mkdirSync } from 'node:fs'
 import { dirname } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { pino } from 'pino'
-import { createApp } from './app.ts'
+import { createApp, createCollectApp } from './app.ts'
 import { readConfig } from './config.ts'
 import { Engines } from './engine/engines.ts'
 import { startThreads } from './engine/threads.ts'
@@ -11,6 +11,8 @@ import { Health } from './health.ts'
 import { ImportJobs } from './import/jobs.ts'
 import { Collector } from './ingest/collect.ts'
 import { Refusals } from './ingest/refusals.ts'
+import { MailFolder } from './people/mail.ts'
+import { People } from './people/people.ts'
 import { connect } from './store/database.ts'
 import { DatabaseHolder, undurable } from './store/holder.ts'
 import { migrate } from './store/migrations.ts'
@@ -20,6 +22,9 @@ import { RetentionJob } from './store/retention.ts'
 
 /** How long a server waits for the one before it to let go of the database. */
 const LOCK_PATIENCE_MS = 10_000
+
+/** Whether an address is reached from this computer alone. */
+const isLoopback = (host: string) => /^(localhost|127\.[\d.]+|::1)$/.test(host)
 
 const config = readConfig(process.env)
 const log = pino({ level: config.LOG_LEVEL })
@@ -55,6 +60,11 @@ async function start(): Promise<void> {
       `The database may lose what was acknowledged: ${faults.join('; ')}. Set it so, or start with DURABILITY=relaxed.`,
     )
   await migrate(sequelize)
+  const published = config.PUBLIC_URL !== undefined && !isLoopback(new URL(config.PUBLIC_URL).hostname)
+  if ((published || !isLoopback(config.HOST)) && !(await new People(sequelize).any()))
+    throw new Error(
+      `${published ? `PUBLIC_URL=${config.PUBLIC_URL}` : `HOST=${config.HOST}`} can be reached from elsewhere, and there is no account: everybody could read and delete everything. Make the first account: npm run account -- --email you@example.org --name "Your Name"`,
+    )
   const models = defineModels(sequelize)
   const threads = startThreads(new URL('engine-worker.mjs', import.meta.url))
   const engines = new Engines(
@@ -103,22 +113,30 @@ async function start(): Promise<void> {
   )
   const health = new Health({ sequelize, engines, threads, packer })
   let stopping = false
+  const budgets = {
+    requestsPerAddress: config.COLLECT_REQUESTS_PER_ADDRESS,
+    requestsPerSite: config.COLLECT_REQUESTS_PER_SITE,
+    bytesPerAddress: config.COLLECT_BYTES_PER_ADDRESS,
+    bytesPerSite: config.COLLECT_BYTES_PER_SITE,
+    propsPerLine: config.LINE_PROPERTIES,
+    sessionsPerHour: config.SESSIONS_PER_HOUR,
+  }
+  const files = dirname(fileURLToPath(import.meta.url))
+  const trustProxy = config.TRUST_PROXY
+  const collecting =
+    config.COLLECT_PORT === undefined
+      ? undefined
+      : createServer(createCollectApp({ engines, log, files, collector, refusals, budgets, trustProxy }))
   const server = createServer(
     createApp({
       ...{ sequelize, models, engines, log, ownOrigins, jobs, retention, collector, refusals, health },
-      files: dirname(fileURLToPath(import.meta.url)),
+      ...{ files, budgets, trustProxy, collectsElsewhere: collecting !== undefined },
       folder: config.IMPORT_FOLDER,
       publicUrl: config.PUBLIC_URL,
+      collectUrl: config.COLLECT_URL,
+      mail: new MailFolder(config.MAIL_FOLDER),
       mostUploadBytes: config.UPLOAD_MB * 2 ** 20,
       bodies: { depth: config.BODY_DEPTH, parts: config.BODY_PARTS },
-      budgets: {
-        requestsPerAddress: config.COLLECT_REQUESTS_PER_ADDRESS,
-        requestsPerSite: config.COLLECT_REQUESTS_PER_SITE,
-        bytesPerAddress: config.COLLECT_BYTES_PER_ADDRESS,
-        bytesPerSite: config.COLLECT_BYTES_PER_SITE,
-        propsPerLine: config.LINE_PROPERTIES,
-        sessionsPerHour: config.SESSIONS_PER_HOUR,
-      },
     }),
   )
 
@@ -126,9 +144,14 @@ async function start(): Promise<void> {
     if (stopping) return
     stopping = true
     const read = engines.stop()
-    server.close()
-    server.closeIdleConnections()
-    setTimeout(() => server.closeAllConnections(), 2000).unref()
+    for (const one of [server, collecting]) {
+      one?.close()
+      one?.closeIdleConnections()
+    }
+    setTimeout(() => {
+      server.closeAllConnections()
+      collecting?.closeAllConnections()
+    }, 2000).unref()
     await jobs.close()
     await retention.stop()
     await loaded.catch(() => undefined)
@@ -141,12 +164,15 @@ async function start(): Promise<void> {
     if (process.connected) process.disconnect()
   }
 
-  server.on('error', (error: NodeJS.ErrnoException) => {
+  const cannotListen = (error: NodeJS.ErrnoException) => {
     process.send?.({ type: 'failed', code: error.code, message: error.message })
     log.error({ err: error }, 'cannot listen')
     process.exitCode = 1
     void stop()
-  })
+  }
+  server.on('error', cannotListen)
+  collecting?.on('error', cannotListen)
+  if (collecting) collecting.listen(config.COLLECT_PORT, config.COLLECT_HOST)
   const listening = new Promise<void>((resolve) =>
     server.listen(config.PORT, config.HOST, () => {
       process.send?.({ type: 'ready' })

@@ -23,6 +23,12 @@ const client = new QueryClient({
 
 const router = createBrowserRouter([
   {
+    path: '/enter',
+    hydrateFallbackElement: <></>,
+    errorElement: <Lost />,
+    lazy: async () => ({ Component: (await import('./sections/people/enter-page.tsx')).EnterPage }),
+  },
+  {
     path: '/',
     element: <Frame />,
     hydrateFallbackElement: <></>,
@@ -142,6 +148,10 @@ const router = createBrowserRouter([
           {
             path: 'labels',
             lazy: async () => ({ Component: (await import('./sections/labels/labels-page.tsx')).LabelsPage }),
+          },
+          {
+            path: 'you',
+            lazy: async () => ({ Component: (await import('./sections/people/you-page.tsx')).YouPage }),
           },
           {
             path: 'setup',

@@ -93,7 +93,7 @@ export async function runFaults(faults: number): Promise<FaultRun> {
   try {
     launch()
     const about = { name: 'Shop', origins: [], timeZone: 'UTC', currency: 'EUR', sessionLimitMin: 30 }
-    await until('/api/v1/sites', JSON.stringify(about), 200)
+    const { key } = JSON.parse(await until('/api/v1/sites', JSON.stringify(about), 200)) as { key: string }
     const acknowledged = new Set<number>()
     let lastMs = performance.now()
     let longestMs = 0
@@ -104,7 +104,7 @@ export async function runFaults(faults: number): Promise<FaultRun> {
       JSON.stringify({
         ...{
           v: 1,
-          site: 'shop',
+          site: key,
           visitor: `visitor-${k % VISITORS}`,
           document: `document-${k}`,
           n: 0,
@@ -156,7 +156,7 @@ export async function runFaults(faults: number): Promise<FaultRun> {
     const ids = new Map<string, number>()
     // Data that has just come is in the answers within two seconds.
     await sleep(2500)
-    const exported = await fetch(`${address}/api/v1/sites/shop/export.ndjson`)
+    const exported = await fetch(`${address}/api/v1/sites/${key}/export.ndjson`)
     for (const text of (await exported.text()).split('\n').filter(Boolean)) {
       const { id } = JSON.parse(text) as { id: string }
       ids.set(id, (ids.get(id) ?? 0) + 1)
@@ -165,11 +165,11 @@ export async function runFaults(faults: number): Promise<FaultRun> {
       Array.from({ length: LINES }, (_, i) => ids.get(`${k}.${i}`)).every((n) => n !== undefined)
     const everyone = { type: 'everyone' }
     const size = JSON.parse(
-      await until('/api/v1/sites/shop/size', JSON.stringify({ lens, selection: everyone }), 200),
+      await until(`/api/v1/sites/${key}/size`, JSON.stringify({ lens, selection: everyone }), 200),
     ) as {
       hits: number
     }
-    const views = JSON.parse(await until('/api/v1/sites/shop/urls', JSON.stringify({ lens }), 200)) as {
+    const views = JSON.parse(await until(`/api/v1/sites/${key}/urls`, JSON.stringify({ lens }), 200)) as {
       views: number
     }[]
     return {

@@ -2,7 +2,7 @@ import { setMaxListeners } from 'node:events'
 import type { Endpoint } from '@dust-trail/api'
 import { flat } from '@dust-trail/api'
 import { stringify } from 'csv-stringify/sync'
-import type { Router } from 'express'
+import type { Request, Response, Router } from 'express'
 import { z } from 'zod'
 import type { Engines, LoadedSite } from '../engine/engines.ts'
 import { invalid, notFound } from '../problem.ts'
@@ -14,6 +14,8 @@ export interface Asked<Body> {
   nowMs: number
   /** aborted where the client goes away before it has its answer */
   signal: AbortSignal
+  request: Request
+  response: Response
 }
 
 /**
@@ -38,7 +40,10 @@ export function handle<Body extends z.ZodType, Answer extends z.ZodType>(
     setMaxListeners(0, gone.signal)
     response.once('close', () => gone.abort())
     try {
-      const result = await respond({ body: body.data, params, nowMs: Date.now(), signal: gone.signal })
+      const result = await respond({
+        ...{ body: body.data, params, nowMs: Date.now(), signal: gone.signal },
+        ...{ request, response },
+      })
       const answer = endpoint.answer.parse(result)
       if (endpoint.table && request.accepts(['json', 'csv']) === 'csv')
         response.type('csv').send(csvOf(endpoint.table(answer)))

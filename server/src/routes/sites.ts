@@ -1,3 +1,4 @@
+import { randomBytes } from 'node:crypto'
 import {
   createSite,
   deleteVisitor,
@@ -17,6 +18,8 @@ import type { Sequelize } from 'sequelize'
 import { countOfVisitor, countOlder, deleteVisitor as deleteVisitorOf } from '../store/retention.ts'
 import type { Engines, LoadedSite } from '../engine/engines.ts'
 import type { Refusals } from '../ingest/refusals.ts'
+import { askerOf, roleOn } from '../people/guard.ts'
+import type { People } from '../people/people.ts'
 import { notFound, ProblemError } from '../problem.ts'
 import type { Models } from '../store/models.ts'
 import type { RetentionJob } from '../store/retention.ts'
@@ -29,6 +32,7 @@ export function siteRoutes({
   retention,
   ownOrigins,
   refusals,
+  people,
 }: {
   engines: Engines
   models: Models
@@ -36,6 +40,7 @@ export function siteRoutes({
   retention: RetentionJob
   ownOrigins: readonly string[]
   refusals: Refusals
+  people: People
 }): Router {
   const router = Router()
   const checked = (addresses: readonly string[]) => {
@@ -50,8 +55,14 @@ export function siteRoutes({
       )
     return origins
   }
-  handle(router, listSites, () => engines.all().map(describe))
-  handle(router, createSite, async ({ body }) => {
+  handle(router, listSites, ({ request }) => {
+    const asker = askerOf(request)
+    return engines
+      .all()
+      .filter(({ row }) => asker && roleOn(asker, row.id) !== undefined)
+      .map(describe)
+  })
+  handle(router, createSite, async ({ request, body }) => {
     const origins = checked(body.origins)
     const row = await models.sites.create({
       ...body,
@@ -65,7 +76,10 @@ export function siteRoutes({
       thresholds: {},
       strainWeights: {},
     })
-    return describe(engines.add(row.get({ plain: true })))
+    const site = row.get({ plain: true })
+    const account = askerOf(request)?.account
+    if (account) await people.setRole(account.id, site.id, 'owner')
+    return describe(engines.add(site))
   })
   handle(router, updateSite, async ({ params, body }) => {
     const site = siteOf(engines, params)
@@ -138,10 +152,9 @@ async function freeKey(models: Models, name: string): Promise<string> {
     .toLowerCase()
     .replace(/[^a-z0-9]+/g, '-')
     .replace(/^-|-$/g, '')
-    .slice(0, 32)
-  const base = words || 'site'
-  for (let n = 1; ; n++) {
-    const key = n === 1 ? base : `${base}-${n}`
+    .slice(0, 20)
+  for (;;) {
+    const key = `${words || 'site'}-${randomBytes(6).toString('hex')}`
     if (!(await models.sites.count({ where: { key } }))) return key
   }
 }

@@ -313,6 +313,69 @@ const MIGRATIONS: { name: string; statements: string[] }[] = [
       ) DEFAULT CHARSET=utf8mb4`,
     ],
   },
+  {
+    name: '0016-people',
+    statements: [
+      `CREATE TABLE IF NOT EXISTS accounts (
+        id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+        email VARCHAR(254) NOT NULL,
+        name VARCHAR(120) NOT NULL,
+        password_hash VARCHAR(200) NOT NULL,
+        totp_secret VARCHAR(64) NULL,
+        totp_on TINYINT NOT NULL DEFAULT 0,
+        totp_used BIGINT NOT NULL DEFAULT 0,
+        administrator TINYINT NOT NULL DEFAULT 0,
+        made_ms BIGINT NOT NULL,
+        seen_ms BIGINT NULL,
+        UNIQUE KEY by_email (email)
+      ) DEFAULT CHARSET=utf8mb4`,
+      `CREATE TABLE IF NOT EXISTS logins (
+        hash CHAR(64) COLLATE utf8mb4_bin NOT NULL PRIMARY KEY,
+        account_id INT UNSIGNED NOT NULL,
+        until_ms BIGINT NOT NULL,
+        KEY by_account (account_id)
+      ) DEFAULT CHARSET=utf8mb4`,
+      `CREATE TABLE IF NOT EXISTS roles (
+        account_id INT UNSIGNED NOT NULL,
+        site_id INT UNSIGNED NOT NULL,
+        role VARCHAR(10) NOT NULL,
+        PRIMARY KEY (account_id, site_id),
+        KEY by_site (site_id)
+      ) DEFAULT CHARSET=utf8mb4`,
+      `CREATE TABLE IF NOT EXISTS tokens (
+        id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+        hash CHAR(64) COLLATE utf8mb4_bin NOT NULL,
+        site_id INT UNSIGNED NOT NULL,
+        role VARCHAR(10) NOT NULL,
+        name VARCHAR(120) NOT NULL,
+        made_by VARCHAR(254) NOT NULL,
+        made_ms BIGINT NOT NULL,
+        until_ms BIGINT NOT NULL,
+        used_ms BIGINT NULL,
+        UNIQUE KEY by_hash (hash),
+        KEY by_site (site_id)
+      ) DEFAULT CHARSET=utf8mb4`,
+      `CREATE TABLE IF NOT EXISTS mail_links (
+        hash CHAR(64) COLLATE utf8mb4_bin NOT NULL PRIMARY KEY,
+        kind VARCHAR(10) NOT NULL,
+        email VARCHAR(254) NOT NULL,
+        site_id INT UNSIGNED NULL,
+        role VARCHAR(10) NULL,
+        until_ms BIGINT NOT NULL,
+        KEY by_site (site_id)
+      ) DEFAULT CHARSET=utf8mb4`,
+      `CREATE TABLE IF NOT EXISTS audit (
+        id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+        site_id INT UNSIGNED NULL,
+        at_ms BIGINT NOT NULL,
+        who VARCHAR(254) NOT NULL,
+        what VARCHAR(120) NOT NULL,
+        path VARCHAR(500) NOT NULL,
+        address VARCHAR(64) NOT NULL,
+        KEY by_site (site_id, id)
+      ) DEFAULT CHARSET=utf8mb4`,
+    ],
+  },
 ]
 
 const LOCK_PATIENCE_S = 120

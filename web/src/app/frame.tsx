@@ -3,10 +3,12 @@ import { useQueryClient } from '@tanstack/react-query'
 import { clsx } from 'clsx'
 import { Footprints, Keyboard, Moon, Sun } from 'lucide-react'
 import { useEffect, useRef, useState } from 'react'
-import { NavLink, Outlet, useLocation, useNavigate } from 'react-router'
+import { Link, Navigate, NavLink, Outlet, useLocation, useNavigate } from 'react-router'
 import { Toaster } from 'sonner'
 import { z } from 'zod'
+import { CallError } from '../api/call.ts'
 import { useSites } from '../api/queries.ts'
+import { useMe } from '../api/use-me.ts'
 import { CloseUp } from '../closeup/close-up.tsx'
 import { useSelection } from '../closeup/use-selection.ts'
 import { AddMark } from '../trail/add-mark.tsx'
@@ -41,6 +43,9 @@ export function Frame() {
         true,
       )
   }, [site, hasDays, setParameters, isFirst])
+  const here = useLocation()
+  if (sites.error instanceof CallError && sites.error.status === 401)
+    return <Navigate replace to={`/enter?to=${encodeURIComponent(here.pathname + here.search)}`} />
   if (sites.isPending) return <Loading label="Loading the site" />
   if (!site)
     return sites.error ? (
@@ -77,6 +82,21 @@ function useFreshness(lastMs: number | null, sessions: number): void {
       })
     seen.current = state
   }, [client, lastMs, sessions])
+}
+
+/** Who is signed in; where nobody has to be, that is said. */
+function WhoIsHere() {
+  const linkTo = useLensLink()
+  const me = useMe().data
+  if (!me) return null
+  return (
+    <p className="px-2 pt-1 text-xs leading-4 text-ink-soft">
+      {me.anybody && 'Anybody on this computer may use this. '}
+      <Link className="text-spruce hover:underline" to={linkTo('/you')}>
+        {me.anybody ? 'Make an account' : (me.account?.name ?? 'You')}
+      </Link>
+    </p>
+  )
 }
 
 const TRAIL = z.enum(['open', 'shut'])
@@ -167,6 +187,7 @@ function Workbench({ offline }: { offline: Error | null }) {
               <Footprints size={16} />
             </IconButton>
           </div>
+          <WhoIsHere />
           <AsOfLine />
         </div>
       </nav>

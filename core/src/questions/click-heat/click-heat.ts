@@ -51,9 +51,7 @@ const elementSchema = z.object({
   converted: rateSchema.describe('of these, those that reached the main goal after their first click on it'),
   next: z
     .array(z.object({ page: z.string().nullable(), sessions: countSchema }))
-    .describe(
-      'what these sessions saw next after their first click on it, the page itself left out; null = nothing',
-    ),
+    .describe('pages seen next after their first click on it; null = nothing'),
   /** the members of the family that were clicked, and where: [cell, clicks], and [x, y, clicks] on the page */
   spots: z.array(
     z.object({

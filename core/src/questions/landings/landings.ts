@@ -55,7 +55,7 @@ const answerSchema = z.object({
       notFound: rateSchema.describe('sessions that landed on a page that was not there'),
       load: z
         .object({ told: countSchema, p75: z.number().nullable() })
-        .describe('ms until the landing page was there, 75th percentile over the sessions that told'),
+        .describe('ms until it was there, of the sessions that told'),
     }),
   ),
   more: countSchema.describe('landings that are not listed'),

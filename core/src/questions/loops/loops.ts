@@ -35,9 +35,7 @@ const answerSchema = z.object({
       rounds: z.number().describe('how often they went round, on average'),
       lostSeconds: z
         .object({ median: z.number(), sum: z.number() })
-        .describe(
-          'from where the second round begins until the last view of it, seconds: of each time, and in all',
-        ),
+        .describe('from where the second round begins to its last view: of each time, in all'),
       ended: rateSchema.describe('sessions that ended in it, of those that met it'),
       converted: rateSchema.describe(
         'sessions that reached the main goal after it began, of those that met it',

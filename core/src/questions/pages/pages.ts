@@ -54,7 +54,7 @@ const answerSchema = z.object({
       bounces: rateSchema.describe('sessions with no other view, of those that began with it'),
       engaged: z
         .object({ told: countSchema, mean: seconds, median: seconds })
-        .describe('seconds a view was looked at, over the views that tell; see docs/pages.md'),
+        .describe('seconds a view was looked at, of those that tell: docs/paths.md'),
       read: rateSchema.describe(
         `views that saw ${READ_DEPTH * 100} % of it, of those that told how far they went`,
       ),
@@ -63,9 +63,7 @@ const answerSchema = z.object({
         .describe('ms until it was there: the 75th percentile over the views that told'),
       response: z
         .object({ told: countSchema, worked: countSchema, p75: z.number().nullable() })
-        .describe(
-          'slowest answer to input, ms: the 75th percentile over the views that were worked with; null = too fast to be told',
-        ),
+        .describe('slowest answer to input, ms, of the views that were worked with; null = too fast to tell'),
       notFound: countSchema.describe('views of a page that was not there'),
       errors: countSchema.describe('script errors on it'),
       signals: countSchema.describe('signals that began on it'),

@@ -30,12 +30,7 @@ const answerSchema = z.object({
       selected: rateSchema.describe('sessions of the selection that hold it'),
       against: rateSchema.describe('of the others'),
       ...differenceShape,
-      p: z
-        .number()
-        .nullable()
-        .describe(
-          'of the two shares being equal (two-sided), corrected for all patterns (Benjamini and Hochberg)',
-        ),
+      p: z.number().nullable().describe('two-sided, corrected for all patterns (Benjamini and Hochberg)'),
     }),
   ),
   more: countSchema.describe('patterns that are not listed'),

@@ -181,9 +181,7 @@ const plain = [
     from: z
       .lazy((): z.ZodType<object> => selectionSchema)
       .optional()
-      .describe(
-        'a selection from whose moments the path is walked, in place of a page; none that is a path itself',
-      )
+      .describe('a selection from whose moments it is walked, in place of a page')
       .refine((from) => !from || !('type' in from) || from.type !== 'path', {
         error: 'must not be a path itself',
       }),

@@ -1,9 +1,13 @@
 import { Plus } from 'lucide-react'
 import { useEffect, useState } from 'react'
 import { toast } from 'sonner'
+import { useMe } from '../../api/use-me.ts'
 import { useSite } from '../../app/lens.ts'
 import { Button } from '../../ui/controls.tsx'
 import { count, moment } from '../../ui/format.ts'
+import { SiteAudit } from '../people/site-audit.tsx'
+import { SitePeople } from '../people/site-people.tsx'
+import { SiteTokens } from '../people/site-tokens.tsx'
 import { DataIn } from './import-files.tsx'
 import { Goals } from './goals.tsx'
 import { NewSite } from './new-site.tsx'
@@ -17,7 +21,8 @@ import { SiteForm } from './site-form.tsx'
 export function SetupPage() {
   const site = useSite()
   const [adding, setAdding] = useState(false)
-  const snippet = `<script async src="${location.origin}/capture.js" data-site="${site.key}"></script>`
+  const collects = useMe().data?.collectUrl ?? location.origin
+  const snippet = `<script async src="${collects}/capture.js" data-site="${site.key}"></script>`
   return (
     <div className="max-w-3xl space-y-6 px-5 py-3" key={site.key}>
       <div className="flex items-start gap-4">
@@ -78,6 +83,9 @@ export function SetupPage() {
         <Arrival lastMs={site.lastMs} timeZone={site.timeZone} />
       </section>
       <Goals />
+      <SitePeople />
+      <SiteTokens />
+      <SiteAudit />
       <Refused />
       <DataIn />
       <section>

@@ -1,0 +1,187 @@
+import { askReset, LEAST_PASSWORD, signIn, takeMailLink } from '@dust-trail/api'
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import type { ReactNode } from 'react'
+import { useNavigate, useSearchParams } from 'react-router'
+import { call } from '../../api/call.ts'
+import { useMe } from '../../api/use-me.ts'
+import { Button, Field, inputLook } from '../../ui/controls.tsx'
+import { LinkButton } from '../../ui/link-button.tsx'
+import { Failure } from '../../ui/states.tsx'
+
+/** The way in: with a password, by an invitation, or to a new password. */
+export function EnterPage() {
+  const [parameters] = useSearchParams()
+  const link = parameters.get('link')
+  const me = useMe()
+  return (
+    <main className="flex min-h-full items-start justify-center bg-chalk pt-[12vh]">
+      <div className="w-96 space-y-4 rounded-md border border-line bg-sheet p-5">
+        <p className="flex items-center gap-2">
+          <img src="/mark.svg" alt="" width={22} height={22} />
+          <span className="text-[15px] font-semibold tracking-tight">Dust Trail</span>
+        </p>
+        {link ? <ByLink link={link} /> : <ByPassword />}
+        {me.data?.anybody && (
+          <p className="text-ink-soft">There is no account yet: anybody on this computer may come in.</p>
+        )}
+      </div>
+    </main>
+  )
+}
+
+/** Goes on to where one wanted to be. */
+function useGoOn(): () => void {
+  const client = useQueryClient()
+  const navigate = useNavigate()
+  const [parameters] = useSearchParams()
+  const to = parameters.get('to') ?? '/'
+  return () => {
+    void client.invalidateQueries()
+    // Nowhere but within the application.
+    void navigate(/^\/(?!\/)/.test(to) ? to : '/', { replace: true })
+  }
+}
+
+function ByPassword() {
+  const goOn = useGoOn()
+  const [email, setEmail] = useState('')
+  const [password, setPassword] = useState('')
+  const [code, setCode] = useState('')
+  const enter = useMutation({
+    mutationFn: () => call(signIn, {}, { email, password, ...(code && { code }) }),
+    onSuccess: goOn,
+  })
+  const reset = useMutation({ mutationFn: () => call(askReset, {}, { email }) })
+  const needsCode = code !== '' || /code/i.test(enter.error?.message ?? '')
+  return (
+    <Form
+      title="Sign in"
+      submit={() => enter.mutate()}
+      submitText="Sign in"
+      busy={enter.isPending}
+      error={enter.error}
+    >
+      <Field label="E-mail">
+        <input
+          className={inputLook}
+          type="email"
+          autoComplete="username"
+          required
+          value={email}
+          onChange={({ target }) => setEmail(target.value)}
+        />
+      </Field>
+      <Field label="Password">
+        <input
+          className={inputLook}
+          type="password"
+          autoComplete="current-password"
+          required
+          value={password}
+          onChange={({ target }) => setPassword(target.value)}
+        />
+      </Field>
+      {needsCode && (
+        <Field label="Code" hint="Six digits, from your application.">
+          <input
+            className={inputLook}
+            inputMode="numeric"
+            autoComplete="one-time-code"
+            maxLength={6}
+            value={code}
+            onChange={({ target }) => setCode(target.value)}
+          />
+        </Field>
+      )}
+      <p className="text-ink-soft">
+        {reset.data ? (
+          <span role="status">If there is such an account a link is on its way.</span>
+        ) : (
+          <LinkButton onClick={() => email && reset.mutate()}>Send me a link to a new password</LinkButton>
+        )}
+      </p>
+    </Form>
+  )
+}
+
+function ByLink({ link }: { link: string }) {
+  const goOn = useGoOn()
+  const [name, setName] = useState('')
+  const [password, setPassword] = useState('')
+  const take = useMutation({
+    mutationFn: () => call(takeMailLink, {}, { link, password, ...(name.trim() && { name }) }),
+    onSuccess: goOn,
+  })
+  return (
+    <Form
+      title="Choose a password"
+      submit={() => take.mutate()}
+      submitText="Come in"
+      busy={take.isPending}
+      error={take.error}
+    >
+      <Field label="Your name" hint="Left out where you have an account already.">
+        <input
+          className={inputLook}
+          autoComplete="name"
+          maxLength={120}
+          value={name}
+          onChange={({ target }) => setName(target.value)}
+        />
+      </Field>
+      <NewPassword value={password} set={setPassword} />
+    </Form>
+  )
+}
+
+export function NewPassword({ value, set }: { value: string; set: (password: string) => void }) {
+  return (
+    <Field label="New password" hint={`At least ${LEAST_PASSWORD} characters; a few words are good.`}>
+      <input
+        className={inputLook}
+        type="password"
+        autoComplete="new-password"
+        minLength={LEAST_PASSWORD}
+        maxLength={128}
+        required
+        value={value}
+        onChange={({ target }) => set(target.value)}
+      />
+    </Field>
+  )
+}
+
+function Form({
+  title,
+  submit,
+  submitText,
+  busy,
+  error,
+  children,
+}: {
+  title: string
+  submit: () => void
+  submitText: string
+  busy: boolean
+  error: Error | null
+  children: ReactNode
+}) {
+  return (
+    <form
+      aria-label={title}
+      className="space-y-3"
+      onSubmit={(event) => {
+        event.preventDefault()
+        submit()
+      }}
+    >
+      <h1>{title}</h1>
+      {children}
+      {error && <Failure error={error} />}
+      <Button type="submit" look="primary" disabled={busy}>
+        {submitText}
+      </Button>
+    </form>
+  )
+}
