@@ -227,7 +227,7 @@ describe('people', () => {
         ((await send('GET', '/sites/shop/audit', owner)).body as { what: string }[]).map(({ what }) => what),
       )
       .toContain('saveGoals')
-    const { body } = (await send('GET', '/sites/shop/audit', owner)
+    const { body } = (await send('GET', '/sites/shop/audit', owner)) as { body: unknown }
     const lines = body as { who: string; what: string; from: string; atMs: number }[]
     expect(lines.find(({ what }) => what === 'saveGoals')).toMatchObject({
       who: 'owner@example.org',
@@ -235,7 +235,7 @@ describe('people', () => {
     })
     expect(lines.map(({ what }) => what)).not.toContain('funnel')
     expect(JSON.stringify(lines)).not.toContain(PASSWORD)
-    const csv = await send('GET', '/sites/shop/audit', { ...owner, accept: 'text/csv' }).expect(200)) as { body: unknown }
+    const csv = await send('GET', '/sites/shop/audit', { ...owner, accept: 'text/csv' }).expect(200)
     expect(csv.text.split('\r\n')[0]).toBe('at,who,what,path,from')
   })
   it('tokens are shown once, kept as a hash, and end', async () => {
