@@ -1,3 +1,5 @@
+import { scrubAddress, scrubText } from './scrub.ts'
+
 /*
  * What a visitor's browser sends is made to fit before it is checked: a text that is too long is cut, a number that must
  * be whole is rounded down, what makes no sense in one optional field costs that field, never the line.
@@ -26,6 +28,11 @@ export interface PropLimits {
 export const PROP_LIMITS: PropLimits = { props: 50, name: 100, text: 1000 }
 
 type Fields = Record<string, unknown>
+
+/** What is an address: there values go as well. */
+const ADDRESSES = new Set(['url', 'referrer', 'source', 'path'])
+/** What is no text of the page. */
+const NAMES = new Set(['tag', 'tab', 'method', 'os', 'browser'])
 
 /**
  * A line as it was sent, in a shape that may pass.
@@ -59,6 +66,12 @@ export function fitLine(raw: unknown, limits = PROP_LIMITS): unknown {
     }
     line['device'] = device
   }
+  if (isFields(line['campaign'])) {
+    const campaign = { ...line['campaign'] }
+    for (const [field, value] of Object.entries(campaign))
+      if (typeof value === 'string') campaign[field] = scrubText(value)
+    line['campaign'] = campaign
+  }
   if (isFields(line['props'])) line['props'] = fitProps(line['props'], limits)
   return line
 }
@@ -81,8 +94,8 @@ function fitProps(props: Fields, limits: PropLimits): Fields {
     Object.entries(props)
       .slice(0, limits.props)
       .map(([name, value]) => [
-        name.slice(0, limits.name),
-        typeof value === 'string' ? value.slice(0, limits.text) : value,
+        scrubText(name).slice(0, limits.name),
+        typeof value === 'string' ? scrubText(value).slice(0, limits.text) : value,
       ]),
   )
 }
@@ -90,8 +103,15 @@ function fitProps(props: Fields, limits: PropLimits): Fields {
 function cutTexts(fields: Fields, most: Readonly<Record<string, number>>): void {
   for (const [name, length] of Object.entries(most)) {
     const value = fields[name]
-    if (typeof value === 'string' && value.length > length) fields[name] = value.slice(0, length)
+    // Hidden before it is cut: half a number is no number any more.
+    if (typeof value === 'string') fields[name] = scrubbed(name, value).slice(0, length)
   }
+}
+
+/** A text of a line without what may say who somebody is. */
+function scrubbed(name: string, value: string): string {
+  if (NAMES.has(name)) return value
+  return ADDRESSES.has(name) ? scrubAddress(value) : scrubText(value)
 }
 
 function wholeFrom(fields: Fields, name: string, least: number): void {
