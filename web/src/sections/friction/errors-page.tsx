@@ -4,10 +4,11 @@ import { useQuestion } from '../../api/use-question.ts'
 import { useLens, useSite } from '../../app/lens.ts'
 import { useSelection } from '../../closeup/use-selection.ts'
 import { useView } from '../../trail/view.tsx'
+import { Answered, TABLE_BOX } from '../../ui/answered.tsx'
 import type { DataColumn } from '../../ui/data-table.tsx'
 import { DataTable } from '../../ui/data-table.tsx'
 import { count, moment, percent, plural } from '../../ui/format.ts'
-import { Empty, Failure, Loading, Settling } from '../../ui/states.tsx'
+import { Empty } from '../../ui/states.tsx'
 import { atEvent } from '../../words/selections.ts'
 import { errorWords } from '../../words/sentences.ts'
 import { FrictionViews } from './friction-views.tsx'
@@ -97,14 +98,9 @@ export function ErrorsPage() {
         </div>
         <FrictionViews />
       </header>
-      {answer.error && <Failure error={answer.error} retry={() => void answer.refetch()} />}
-      {answer.isPending && !answer.error && <Loading />}
-      {data && (
-        <Settling
-          stale={answer.isPlaceholderData}
-          className="overflow-auto rounded-md border border-line bg-sheet"
-        >
-          {data.errors.length ? (
+      <Answered answer={answer} className={TABLE_BOX}>
+        {(data) =>
+          data.errors.length ? (
             <DataTable
               name="errors"
               label="Errors"
@@ -120,9 +116,9 @@ export function ErrorsPage() {
             <Empty title="No script failed in the lens">
               Choose other dates; errors come with the script, or as lines of the kind “error”.
             </Empty>
-          )}
-        </Settling>
-      )}
+          )
+        }
+      </Answered>
       {data && data.more > 0 && (
         <p className="text-xs text-ink-soft">{plural(data.more, 'further fault')} met fewer sessions.</p>
       )}

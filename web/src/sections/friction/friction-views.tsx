@@ -1,6 +1,4 @@
-import { clsx } from 'clsx'
-import { NavLink } from 'react-router'
-import { useLensLink } from '../../app/lens.ts'
+import { ViewLinks } from '../../app/view-links.tsx'
 
 const VIEWS = [
   ['/friction', 'Hot spots'],
@@ -10,25 +8,4 @@ const VIEWS = [
 ] as const
 
 /** The ways to look at what went wrong. */
-export function FrictionViews() {
-  const linkTo = useLensLink()
-  return (
-    <nav aria-label="Views of friction" className="flex gap-1">
-      {VIEWS.map(([path, name]) => (
-        <NavLink
-          key={path}
-          end
-          to={linkTo(path)}
-          className={({ isActive }) =>
-            clsx(
-              'rounded-md px-2.5 py-1',
-              isActive ? 'bg-spruce-soft font-semibold' : 'text-spruce hover:underline',
-            )
-          }
-        >
-          {name}
-        </NavLink>
-      ))}
-    </nav>
-  )
-}
+export const FrictionViews = () => <ViewLinks label="Views of friction" views={VIEWS} />

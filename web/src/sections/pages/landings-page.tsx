@@ -14,11 +14,12 @@ import { useAddressValue } from '../../app/address.ts'
 import { goalName, useLens, useSite } from '../../app/lens.ts'
 import { useSelection } from '../../closeup/use-selection.ts'
 import { useView } from '../../trail/view.tsx'
+import { Answered, TABLE_BOX } from '../../ui/answered.tsx'
 import { Button } from '../../ui/controls.tsx'
 import { DataTable } from '../../ui/data-table.tsx'
 import { count, percent, plural } from '../../ui/format.ts'
 import { RadioGroup } from '../../ui/radio-group.tsx'
-import { Empty, Failure, Loading, Settling } from '../../ui/states.tsx'
+import { Empty, Failure } from '../../ui/states.tsx'
 import { EVERYONE } from '../../words/selections.ts'
 import { readCosts } from './costs.ts'
 import { landingColumns } from './landing-columns.tsx'
@@ -81,14 +82,9 @@ export function LandingsPage() {
           {by === 'campaign' && <Costs costs={costs ?? []} />}
         </div>
       </header>
-      {answer.error && <Failure error={answer.error} retry={() => void answer.refetch()} />}
-      {answer.isPending && !answer.error && <Loading />}
-      {data && (
-        <Settling
-          stale={answer.isPlaceholderData}
-          className="overflow-auto rounded-md border border-line bg-sheet"
-        >
-          {data.landings.length ? (
+      <Answered answer={answer} className={TABLE_BOX}>
+        {(data) =>
+          data.landings.length ? (
             <DataTable
               name={`landings-${by}`}
               label="Landing pages"
@@ -113,9 +109,9 @@ export function LandingsPage() {
             />
           ) : (
             <Empty title="Nobody landed here">Choose other dates, or a wider lens.</Empty>
-          )}
-        </Settling>
-      )}
+          )
+        }
+      </Answered>
     </div>
   )
 }

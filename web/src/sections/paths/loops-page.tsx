@@ -4,10 +4,11 @@ import { useQuestion } from '../../api/use-question.ts'
 import { goalName, useLens, useSite } from '../../app/lens.ts'
 import { useSelection } from '../../closeup/use-selection.ts'
 import { useView } from '../../trail/view.tsx'
+import { Answered, TABLE_BOX } from '../../ui/answered.tsx'
 import type { DataColumn } from '../../ui/data-table.tsx'
 import { DataTable } from '../../ui/data-table.tsx'
 import { count, duration, percent, plural } from '../../ui/format.ts'
-import { Empty, Failure, Loading, Settling } from '../../ui/states.tsx'
+import { Empty } from '../../ui/states.tsx'
 import { EVERYONE } from '../../words/selections.ts'
 import { PathViews } from './path-views.tsx'
 
@@ -109,14 +110,9 @@ export function LoopsPage() {
         </div>
         <PathViews />
       </header>
-      {answer.error && <Failure error={answer.error} retry={() => void answer.refetch()} />}
-      {answer.isPending && !answer.error && <Loading />}
-      {data && (
-        <Settling
-          stale={answer.isPlaceholderData}
-          className="overflow-auto rounded-md border border-line bg-sheet"
-        >
-          {data.loops.length ? (
+      <Answered answer={answer} className={TABLE_BOX}>
+        {(data) =>
+          data.loops.length ? (
             <DataTable
               name="loops"
               label="Shuttles and rounds"
@@ -128,9 +124,9 @@ export function LoopsPage() {
             />
           ) : (
             <Empty title="Nobody went to and fro">Choose other dates, or a wider lens.</Empty>
-          )}
-        </Settling>
-      )}
+          )
+        }
+      </Answered>
       <p className="text-xs text-ink-soft">
         Two to five pages in the same order at least twice, wherever the round was entered; views of one page
         after another are one. Time runs from where the second round begins to the last view of it.

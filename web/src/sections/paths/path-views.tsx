@@ -1,6 +1,5 @@
-import { clsx } from 'clsx'
-import { NavLink, useLocation } from 'react-router'
-import { useLensLink } from '../../app/lens.ts'
+import { useLocation } from 'react-router'
+import { ViewLinks } from '../../app/view-links.tsx'
 
 const VIEWS = [
   ['/paths', 'Routes'],
@@ -14,7 +13,6 @@ const KEPT = ['start', 'origin', 'way', 'depth', 'walk'] as const
 
 /** The ways to look at where people went. */
 export function PathViews() {
-  const linkTo = useLensLink()
   const { search } = useLocation()
   const here = new URLSearchParams(search)
   const kept = Object.fromEntries(
@@ -23,23 +21,5 @@ export function PathViews() {
       return value === null ? [] : [[name, value]]
     }),
   )
-  return (
-    <nav aria-label="Views of paths" className="flex gap-1">
-      {VIEWS.map(([path, name]) => (
-        <NavLink
-          key={path}
-          end
-          to={linkTo(path, kept)}
-          className={({ isActive }) =>
-            clsx(
-              'rounded-md px-2.5 py-1 whitespace-nowrap',
-              isActive ? 'bg-spruce-soft font-semibold' : 'text-spruce hover:underline',
-            )
-          }
-        >
-          {name}
-        </NavLink>
-      ))}
-    </nav>
-  )
+  return <ViewLinks label="Views of paths" views={VIEWS} kept={kept} />
 }

@@ -6,12 +6,13 @@ import { useQuestion } from '../../api/use-question.ts'
 import { useSite } from '../../app/lens.ts'
 import { useSelection } from '../../closeup/use-selection.ts'
 import { segmentCondition } from '../../lens/segments.ts'
+import { Answered, TABLE_BOX } from '../../ui/answered.tsx'
 import { Select } from '../../ui/controls.tsx'
 import type { DataColumn } from '../../ui/data-table.tsx'
 import { DataTable } from '../../ui/data-table.tsx'
 import { pText, rangeText, verdictOf } from '../../ui/difference.tsx'
 import { count, percent, plural, points } from '../../ui/format.ts'
-import { Empty, Failure, Loading, Settling } from '../../ui/states.tsx'
+import { Empty } from '../../ui/states.tsx'
 import { useTokenNames } from '../../words/token-names.ts'
 
 const LEVELS: readonly (readonly [Level, string])[] = [
@@ -170,14 +171,9 @@ export function Patterns({ lens, selection }: { lens: Lens; selection: Selection
             ))}
         </Select>
       </div>
-      {answer.error && <Failure error={answer.error} retry={() => void answer.refetch()} />}
-      {answer.isPending && !answer.error && <Loading />}
-      {data && (
-        <Settling
-          stale={answer.isPlaceholderData}
-          className="overflow-auto rounded-md border border-line bg-sheet"
-        >
-          {data.patterns.length ? (
+      <Answered answer={answer} className={TABLE_BOX}>
+        {(data) =>
+          data.patterns.length ? (
             <DataTable
               name="patterns"
               label="Patterns"
@@ -191,9 +187,9 @@ export function Patterns({ lens, selection }: { lens: Lens; selection: Selection
             />
           ) : (
             <Empty title="Nothing is shared by so many">Ask for a smaller share.</Empty>
-          )}
-        </Settling>
-      )}
+          )
+        }
+      </Answered>
       {data && (
         <p className="text-xs text-ink-soft">
           {plural(data.sessions, 'session')}

@@ -7,12 +7,13 @@ import { useQuestion } from '../../api/use-question.ts'
 import { useAddressValue } from '../../app/address.ts'
 import { goalName, useLens, useLensLink, useSite } from '../../app/lens.ts'
 import { useView } from '../../trail/view.tsx'
+import { Answered, TABLE_BOX } from '../../ui/answered.tsx'
 import { Chip } from '../../ui/chip.tsx'
 import { Button, Select } from '../../ui/controls.tsx'
 import type { DataColumn } from '../../ui/data-table.tsx'
 import { DataTable } from '../../ui/data-table.tsx'
 import { count, moment, plural } from '../../ui/format.ts'
-import { Empty, Failure, Loading, Settling } from '../../ui/states.tsx'
+import { Empty } from '../../ui/states.tsx'
 import { EVERYONE } from '../../words/selections.ts'
 import { numberTestWords } from '../../words/sentences.ts'
 import { HavingForm } from './having-form.tsx'
@@ -134,14 +135,9 @@ export function VisitorsPage() {
           <HavingForm add={(test) => setHaving([...tests, test])} />
         </div>
       </header>
-      {answer.error && <Failure error={answer.error} retry={() => void answer.refetch()} />}
-      {answer.isPending && !answer.error && <Loading />}
-      {data && (
-        <Settling
-          stale={answer.isPlaceholderData}
-          className="overflow-auto rounded-md border border-line bg-sheet"
-        >
-          {data.visitors.length ? (
+      <Answered answer={answer} className={TABLE_BOX}>
+        {(data) =>
+          data.visitors.length ? (
             <DataTable
               name="visitors"
               label="Visitors"
@@ -152,9 +148,9 @@ export function VisitorsPage() {
             />
           ) : (
             <Empty title="No such visitors">Take a condition away, or choose other dates.</Empty>
-          )}
-        </Settling>
-      )}
+          )
+        }
+      </Answered>
       {data && data.visitors.length < data.total && (
         <p className="flex items-center gap-3 text-ink-soft">
           {count(data.visitors.length)} of {count(data.total)} are listed.
