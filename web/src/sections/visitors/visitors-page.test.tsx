@@ -20,7 +20,7 @@ it('visitors are listed over all their visits, and narrowed by conditions on the
     within(table)
       .getAllByRole('row')
       .slice(1)
-      .map((row) => row.textContent!.slice(0, 3)),
+      .map((row) => row.textContent.slice(0, 3)),
   ).toEqual(['ann', 'bo1'])
   await user.click(screen.getByRole('button', { name: /of whom/ }))
   await user.type(screen.getByRole('spinbutton', { name: 'Number' }), '2')
