@@ -46,7 +46,7 @@ await picture('replay', '/funnels?device=desktop', watchFirst)
 await picture('pages', '/pages')
 await picture('heat-map', '/pages?page=Observing+nights&device=mobile')
 await picture('friction', '/friction')
-await picture('kind', '/friction/slow%20page', (page) => page.getByRole('spinbutton').fill('2500'))
+await picture('visitors', '/visitors?order=value')
 await picture('strain', '/friction/strain')
 await picture('reach', '/pages?page=An+instrument&map=reach&device=mobile')
 const allDays = 'from=2020-01-01&to=2035-12-31'

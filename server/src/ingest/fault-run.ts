@@ -121,7 +121,7 @@ export async function runFaults(faults: number): Promise<FaultRun> {
         const body = bodyOf(k)
         // As the script does: kept and sent again until it is acknowledged.
         for (;;) {
-          const { status } = await call('/collect?site=shop', body)
+          const { status } = await call(`/collect?site=${key}`, body)
           if (status === 204) break
           if (stop) return
           await sleep(150)

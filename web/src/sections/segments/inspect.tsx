@@ -16,6 +16,7 @@ import { Facet } from '../../ui/facets.tsx'
 import { lastOwner } from '../../ui/note-fields.tsx'
 import { Failure, Loading } from '../../ui/states.tsx'
 import { EVERYONE } from '../../words/selections.ts'
+import { Patterns } from '../paths/patterns.tsx'
 import { Around } from './inspect-around.tsx'
 import { Happens } from './inspect-contents.tsx'
 import { HowMuch } from './inspect-numbers.tsx'
@@ -95,6 +96,7 @@ export function Inspect({
         <Facet value="much">How much</Facet>
         <Facet value="sequences">Sequences</Facet>
         <Facet value="around">Before and after</Facet>
+        <Facet value="patterns">Patterns</Facet>
       </Tabs.List>
       <Tabs.Content value={facet} tabIndex={0} className="flex min-h-0 flex-1 flex-col overflow-auto pt-2">
         {facet === 'who' && <Attributes lens={base} selection={selection} parentName={parentName} />}
@@ -128,6 +130,7 @@ export function Inspect({
           />
         )}
         {facet === 'around' && <Around lens={lens} />}
+        {facet === 'patterns' && <Patterns lens={lens} selection={EVERYONE} />}
       </Tabs.Content>
       {FACETS.filter((one) => one !== facet).map((one) => (
         <Tabs.Content key={one} value={one} forceMount hidden />
@@ -148,7 +151,7 @@ export function Inspect({
   )
 }
 
-const FACETS = ['who', 'happens', 'much', 'sequences', 'around']
+const FACETS = ['who', 'happens', 'much', 'sequences', 'around', 'patterns']
 
 function Attributes({
   lens,
