@@ -92,7 +92,7 @@ function WhoIsHere() {
   return (
     <p className="px-2 pt-1 text-xs leading-4 text-ink-soft">
       {me.anybody && 'Anybody on this computer may use this. '}
-      <Link className="text-spruce hover:underline" to={linkTo('/you')}>
+      <Link className="text-spruce underline" to={linkTo('/you')}>
         {me.anybody ? 'Make an account' : (me.account?.name ?? 'You')}
       </Link>
     </p>

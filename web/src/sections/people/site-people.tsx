@@ -53,7 +53,7 @@ export function SitePeople() {
       {me?.anybody && (
         <p>
           Anybody on this computer may do everything.{' '}
-          <Link className="text-spruce hover:underline" to={linkTo('/you')}>
+          <Link className="text-spruce underline" to={linkTo('/you')}>
             Make the first account
           </Link>{' '}
           to end that and to invite others.

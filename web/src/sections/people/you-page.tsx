@@ -167,7 +167,7 @@ function SecondFactor({ isOn }: { isOn: boolean }) {
         <p>
           Put this key into the application:{' '}
           <code className="font-mono">{begin.data.secret.match(/.{1,4}/g)?.join(' ')}</code>, or open{' '}
-          <a className="text-spruce hover:underline" href={begin.data.uri}>
+          <a className="text-spruce underline" href={begin.data.uri}>
             this address
           </a>{' '}
           on the phone.
