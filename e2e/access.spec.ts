@@ -36,7 +36,7 @@ const VIEWS: [name: string, path: string, ready: (page: Page) => Promise<void>][
     'player',
     '/replays',
     async (page) => {
-      await page.locator('tr[data-row]').first().getByRole('link').click()
+      await page.locator('tr[data-row]').first().getByRole('link').first().click()
       await expect(page.getByRole('slider', { name: 'Time in the session' })).toBeVisible({ timeout: 20_000 })
     },
   ],

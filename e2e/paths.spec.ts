@@ -18,7 +18,7 @@ test('from the leak at a night to where the lost went instead, to detours, to a 
   await expect(closeUp).toContainText('from where paths begin')
   await expect(closeUp.getByRole('button', { name: /fix/ })).toBeEnabled()
   await page.goto(`/funnels?${ALL}&steps=${encodeURIComponent(steps)}`)
-  await page.getByRole('link', { name: 'Ways and detours to Booking: party' }).click()
+  await page.getByRole('link', { name: 'Ways and detours to the next step' }).nth(1).click()
   await expect(page.getByText('Until', { exact: false }).first()).toBeVisible()
   await expect(page.getByRole('region', { name: 'Routes' })).toContainText('Booking: party')
 })

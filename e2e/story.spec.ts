@@ -64,7 +64,7 @@ test('a visitor’s struggle leads the specialist from the funnel to the replay'
   const session = await row.getAttribute('data-session')
   const found = await page.request.get(`/api/v1/sites/quillmoor/sessions/${session}`)
   expect(((await found.json()) as { summary: { visitor: string } }).summary.visitor).toBe(visitorId)
-  await row.getByRole('link').click()
+  await row.getByRole('link').first().click()
 
   await expect(page.getByRole('button', { name: /rage click/ })).toBeVisible()
   await page.getByRole('button', { name: /rage click/ }).click()
@@ -254,7 +254,7 @@ test('from the heat map of dead clicks to a fix with evidence, and a mark that t
 
 test('the player plays, skips idle time, and is worked by keyboard', async ({ page }) => {
   await page.goto('/replays')
-  await page.locator('tr[data-row]').first().getByRole('link').click()
+  await page.locator('tr[data-row]').first().getByRole('link').first().click()
   const time = page.getByRole('slider', { name: 'Time in the session' })
   await expect(page.locator('iframe[title="Recorded page"]')).toBeVisible()
   await page.getByRole('radio', { name: '8×' }).click()

@@ -27,7 +27,7 @@ const openLeak = (page) =>
 const watchFirst = async (page) => {
   await openLeak(page)
   await page.getByRole('tab', { name: /Watch/ }).click()
-  await page.locator('tr[data-row]').first().getByRole('link').click()
+  await page.locator('tr[data-row]').first().getByRole('link').first().click()
   await page
     .getByRole('button', { name: /rage click/ })
     .first()

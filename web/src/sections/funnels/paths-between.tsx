@@ -1,5 +1,4 @@
 import type { EventCondition, Selection, Step } from '@dust-trail/core'
-import { stepName } from '@dust-trail/core'
 import { Link } from 'react-router'
 import { useLensLink } from '../../app/lens.ts'
 
@@ -28,7 +27,7 @@ export function PathsBetween({
           walk: JSON.stringify({ until: eventOf(next) }),
         })}
       >
-        Ways and detours to {stepName(next)}
+        Ways and detours to the next step
       </Link>
     </p>
   )

@@ -1,5 +1,5 @@
 import type { PageRow, PagesAnswer, PagesBy, Selection } from '@dust-trail/core'
-import { PAGES_BY, questions } from '@dust-trail/core'
+import { PAGES_BY, questions, rate } from '@dust-trail/core'
 import { ChartScatter } from 'lucide-react'
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
@@ -8,7 +8,7 @@ import { useQuestion, useQuestionThrough } from '../../api/use-question.ts'
 import { useAddressValue } from '../../app/address.ts'
 import { useLens, useLensLink, useSite } from '../../app/lens.ts'
 import { useSelection } from '../../closeup/use-selection.ts'
-import { SideHead, useSides } from '../../lens/sides.tsx'
+import { SideHead, SideRate, useSides } from '../../lens/sides.tsx'
 import { useView } from '../../trail/view.tsx'
 import { Button, inputLook, Select } from '../../ui/controls.tsx'
 import type { DataColumn } from '../../ui/data-table.tsx'
@@ -53,7 +53,7 @@ export function PageTable() {
     { by },
   )
   const { data } = answer
-  const measure = measureOf(shown)
+  const measure = measureOf(shown ?? 'sessions')
   const find = search?.toLowerCase() ?? ''
   const rows = data?.pages.filter(
     ({ page, pattern }) => page.toLowerCase().includes(find) || pattern.toLowerCase().includes(find),
@@ -101,8 +101,18 @@ export function PageTable() {
         id: `beside ${k + 1}`,
         head: <SideHead side={k + 1} name={`${measure.head}: ${side.name}`} base={sideAnswer?.sessions} />,
         words: `${measure.head}: ${side.name}`,
-        cell: ({ page }) => {
+        cell: ({ page, seen }) => {
           const row = rowOf(page)
+          // How many saw it opens them; other measures are of views.
+          if (measure.id === 'sessions' && by === 'group')
+            return (
+              <SideRate
+                rate={sideAnswer && (row?.seen ?? rate(0, sideAnswer.sessions))}
+                first={seen}
+                side={side}
+                of={{ type: 'page', page }}
+              />
+            )
           return row ? measure.show(row) : sideAnswer ? 'not seen' : '…'
         },
         value: ({ page }) => {
@@ -110,7 +120,7 @@ export function PageTable() {
           return row ? measure.value(row) : null
         },
         numeric: true,
-        width: 180,
+        width: 196,
       }
     }),
   ]
