@@ -76,11 +76,15 @@ export function allNeeds(
 }
 
 /**
- * Tells what a request needs. What no endpoint is known for needs as much as what is like it: a reader to look, an editor for
- * all else.
+ * Finds the endpoint of a request, by its name and what it needs. What none is known for needs as much as what is like it: a
+ * reader to look, an editor for all else.
  */
-export function needsOf(known: readonly Known[]): (method: string, path: string) => Needs {
+export function endpointFinder(
+  known: readonly Known[],
+): (method: string, path: string) => Pick<Known, 'name' | 'needs'> {
   return (method, path) =>
-    known.find((one) => one.method === method && one.pattern.test(path))?.needs ??
-    (method === 'GET' || method === 'HEAD' ? 'reader' : 'editor')
+    known.find((one) => one.method === method && one.pattern.test(path)) ?? {
+      name: method,
+      needs: method === 'GET' || method === 'HEAD' ? 'reader' : 'editor',
+    }
 }

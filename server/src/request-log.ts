@@ -17,7 +17,7 @@ export function requestLog(log: Logger): RequestHandler {
       log.info(
         {
           method,
-          path: path.replace(/(\/visitors\/)[^/]+/, '$1…'),
+          path: withoutVisitor(path),
           status: response.statusCode,
           ms: Math.round(performance.now() - beganMs),
         },
@@ -26,4 +26,9 @@ export function requestLog(log: Logger): RequestHandler {
     })
     next()
   }
+}
+
+/** A path that names no visitor: who was deleted is not kept by the note that says so. */
+export function withoutVisitor(path: string): string {
+  return path.replace(/(\/visitors\/)[^/]+/, '$1…')
 }

@@ -4,9 +4,7 @@ import { done, LEAST_PASSWORD, named, nothing, ROLES } from './parts.ts'
 
 /* Who may do what */
 
-const roleSchema = z
-  .enum(ROLES)
-  .describe('reader: looks; editor: changes; owner: decides about people and deletion')
+const roleSchema = z.enum(ROLES).describe('reader looks, editor changes, owner decides')
 
 const email = z
   .string()
@@ -23,19 +21,17 @@ const code = z
   .string()
   .regex(/^\d{6}$/, { error: 'A code has six digits.' })
   .optional()
-  .describe('of the second factor, where there is one')
+  .describe('of the second factor')
 
 const meSchema = z.object({
   account: z
     .object({ email: z.string(), name: z.string(), secondFactor: z.boolean() })
     .nullable()
-    .describe('null: nobody is signed in'),
-  anybody: z
-    .boolean()
-    .describe('true: there is no account yet, and anybody on this computer may do everything'),
+    .describe('null: nobody'),
+  anybody: z.boolean().describe('there is no account yet'),
   administrator: z.boolean().describe('makes sites'),
   roles: z.record(z.string(), z.enum(ROLES)).describe('by key of the site'),
-  collectUrl: z.string().nullable().describe('where visitors’ browsers send to; null: here'),
+  collectUrl: z.string().nullable().describe('where the script sends to; null: here'),
 })
 export type Me = z.infer<typeof meSchema>
 
@@ -75,7 +71,7 @@ export const beginSecondFactor = endpoint(
   z.object({ password: typed }),
   z.object({
     secret: z.string(),
-    uri: z.string().describe('otpauth address, for an application that shows codes'),
+    uri: z.string().describe('otpauth address'),
   }),
 )
 export const setSecondFactor = endpoint(
@@ -91,7 +87,7 @@ const personSchema = z.object({
   name: z.string(),
   role: z.enum(ROLES),
   secondFactor: z.boolean(),
-  seenMs: z.number().nullable().describe('signed in last, milliseconds since 1970'),
+  seenMs: z.number().nullable().describe('signed in last'),
 })
 export type Person = z.infer<typeof personSchema>
 export const listPeople = endpoint(
@@ -109,7 +105,8 @@ export const invitePerson = endpoint(
   '/sites/:site/invitations',
   z.object({ email, role: roleSchema }),
   z.object({
-    link: z.string().nullable().describe('the same that is sent by mail; null: the account was there'),
+    given: z.boolean().describe('the account was there'),
+    link: z.string().nullable().describe('the one that is sent, for administrators'),
   }),
 )
 export const setRole = endpoint('PUT', '/sites/:site/people/:id', z.object({ role: roleSchema }), done)

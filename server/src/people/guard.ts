@@ -1,10 +1,11 @@
 import type { AnyQuestion } from '@dust-trail/core'
 import type { Needs, Role } from '@dust-trail/api'
-import { allNeeds, mayAs, needsOf } from '@dust-trail/api'
+import { allNeeds, endpointFinder, mayAs } from '@dust-trail/api'
 import { parseCookie } from 'cookie'
 import type { Request, RequestHandler } from 'express'
 import type { Engines } from '../engine/engines.ts'
 import { ProblemError } from '../problem.ts'
+import { withoutVisitor } from '../request-log.ts'
 import type { Audit } from './audit.ts'
 import type { Account, People } from './people.ts'
 
@@ -79,31 +80,32 @@ export function roleOn({ roles }: Asker, siteId: number): Role | undefined {
  * was changed is noted. A site on which one has no role is not there.
  */
 export function guard(engines: Engines, audit: Audit, questions?: readonly AnyQuestion[]): RequestHandler {
-  const known = allNeeds(questions)
-  const needs = needsOf(known)
+  const find = endpointFinder(allNeeds(questions))
   return (request, response, next) => {
     const { method, path } = request
-    const needed = needs(method, path)
+    const endpoint = find(method, path)
     const asker = askerOf(request)
     const site = engines.get(decoded(/^\/sites\/([^/]+)/.exec(path)?.[1]))
-    if (needed !== 'nobody') allow(asker, needed, site?.row.id, path)
-    const isAsked = known.some(
-      (one) => one.method === method && one.pattern.test(path) && one.needs === 'reader',
-    )
-    if (method !== 'GET' && method !== 'HEAD' && !isAsked)
+    if (endpoint.needs !== 'nobody') allow(asker, endpoint.needs, site?.row.id, path)
+    const changes = method !== 'GET' && method !== 'HEAD' && endpoint.needs !== 'reader'
+    if (changes)
       response.once('finish', () => {
         if (response.statusCode >= 400) return
         audit.note({
-          ...{ siteId: site?.row.id ?? null, atMs: Date.now(), who: asker?.who ?? 'nobody', path },
-          what: known.find((one) => one.method === method && one.pattern.test(path))?.name ?? method,
-          address: request.ip ?? '',
+          ...{ siteId: site?.row.id ?? null, atMs: Date.now(), who: asker?.who ?? 'nobody' },
+          ...{ what: endpoint.name, path: withoutVisitor(path), address: request.ip ?? '' },
         })
       })
     next()
   }
 }
 
-function allow(asker: Asker | undefined, needed: Needs, siteId: number | undefined, path: string): void {
+function allow(
+  asker: Asker | undefined,
+  needed: Exclude<Needs, 'nobody'>,
+  siteId: number | undefined,
+  path: string,
+): void {
   if (!asker)
     throw new ProblemError(
       401,
@@ -127,7 +129,7 @@ function allow(asker: Asker | undefined, needed: Needs, siteId: number | undefin
       `There is no site at ${path.split('/').slice(0, 3).join('/')}.`,
       'Check the address.',
     )
-  if (needed !== 'nobody' && !mayAs(role, needed))
+  if (!mayAs(role, needed))
     throw new ProblemError(
       403,
       'no-role',

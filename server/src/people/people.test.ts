@@ -187,6 +187,35 @@ describe('people', () => {
     await send('DELETE', `/sites/shop/people/${idOf('new@example.org')}`, owner).expect(200)
     expect((await send('GET', '/sites/shop/people', { cookie: cookieOf(entered) })).status).toBe(404)
   })
+  it('an invitation never lets in as somebody who has an account, and only an administrator is shown it', async () => {
+    const id = shop.database.site.id
+    const link = await people.newLink(
+      { kind: 'invite', email: 'stranger@example.org', siteId: id, role: 'reader' },
+      Date.now(),
+    )
+    const taken = await send('POST', '/mail-links', {}, { link, password: PASSWORD }).expect(409)
+    expect(taken.headers).not.toHaveProperty('set-cookie')
+    const stranger0 = (await people.byEmail('stranger@example.org'))!
+    expect((await people.rolesOf(stranger0.id)).get(id)).toBe('reader')
+    await people.removeRole(stranger0.id, id)
+    const made = await people.create(
+      { email: 'second@example.org', name: 'Second', password: PASSWORD, administrator: false },
+      Date.now(),
+    )
+    await people.setRole(made, id, 'owner')
+    const second = { cookie: `dust_trail=${await people.signIn(made, Date.now())}` }
+    const invited = await send('POST', '/sites/shop/invitations', second, {
+      ...{ email: 'third@example.org', role: 'owner' },
+    }).expect(200)
+    expect(invited.body).toEqual({ given: false, link: null })
+    await people.removeRole(made, id)
+  })
+  it('who deletes a visitor is noted, the visitor is not', async () => {
+    await send('DELETE', '/sites/shop/visitors/v3', owner).expect(200)
+    const lines = async () => JSON.stringify((await send('GET', '/sites/shop/audit', owner)).body)
+    await expect.poll(lines).toContain('deleteVisitor')
+    expect(await lines()).not.toContain('v3')
+  })
   it('a new password signs out everywhere else, and so does whoever asks for it', async () => {
     const enter = async (password: string) =>
       send('POST', '/sign-in', {}, { email: 'stranger@example.org', password })
@@ -246,7 +275,7 @@ describe('people', () => {
     await shop.database.sequelize.query('UPDATE tokens SET until_ms = 1')
     await send('GET', '/sites', token).expect(401)
   })
-  it('a link to a new password is sent only to who has an account, and nobody is told who has', async () => {
+  it('nobody is told who has an account, and a link sets a new password once', async () => {
     const known = await send('POST', '/password-resets', {}, { email: 'owner@example.org' }).expect(200)
     const unknown = await send('POST', '/password-resets', {}, { email: 'nobody@example.org' }).expect(200)
     expect(known.body).toEqual(unknown.body)

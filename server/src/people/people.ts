@@ -258,7 +258,10 @@ export class People {
       [hashOf(token), nowMs],
     )
     if (!row) return undefined
-    await this.#write('UPDATE tokens SET used_ms = ? WHERE id = ?', [nowMs, row.id])
+    // To the minute: a program may ask many times a second.
+    await this.#write('UPDATE tokens SET used_ms = ? WHERE id = ? AND (used_ms IS NULL OR used_ms < ?)', [
+      ...[nowMs, row.id, nowMs - 60_000],
+    ])
     return { name: row.name, siteId: row.site_id, role: row.role }
   }
 

@@ -201,16 +201,25 @@ export function peopleRoutes({ people, audit, mail, engines, publicUrl, collectU
       slow.failed(keys, nowMs)
       throw new ProblemError(404, 'link-gone', 'This link is no good any more.', 'Ask for a new one.')
     }
-    let account = await people.byEmail(link.email)
-    if (!account) {
-      if (link.kind === 'reset') throw notFound('such account')
-      const id = await people.create(
+    const known = await people.byEmail(link.email)
+    if (!known && link.kind === 'reset') throw notFound('such account')
+    if (known && link.kind === 'reset') await people.setPassword(known.id, body.password)
+    const id =
+      known?.id ??
+      (await people.create(
         { email: link.email, name: body.name ?? link.email, password: body.password, administrator: false },
         nowMs,
+      ))
+    if (link.siteId !== null && link.role) await people.setRole(id, link.siteId, link.role)
+    // An invitation may have passed through other hands: it gives a role, and never lets in as somebody who is there already.
+    if (known && link.kind === 'invite')
+      throw new ProblemError(
+        409,
+        'account-there',
+        'There is an account with this address already; it has the role now.',
+        'Sign in with its password.',
       )
-      account = (await people.byId(id))!
-    } else if (link.kind === 'reset') await people.setPassword(account.id, body.password)
-    if (link.siteId !== null && link.role) await people.setRole(account.id, link.siteId, link.role)
+    const account = (await people.byId(id))!
     // Who has a second factor shows it with the new password.
     if (account.totpOn)
       throw new ProblemError(
@@ -257,7 +266,7 @@ export function peopleRoutes({ people, audit, mail, engines, publicUrl, collectU
     if (account) {
       await keepsOwner(people, row.id, account.id, body.role)
       await people.setRole(account.id, row.id, body.role)
-      return { link: null }
+      return { given: true, link: null }
     }
     if (!(await people.any()))
       throw new ProblemError(
@@ -277,7 +286,9 @@ export function peopleRoutes({ people, audit, mail, engines, publicUrl, collectU
       `You are invited to ${row.name} in Dust Trail`,
       `Hello,\n\n${who} invites you to look at ${row.name} as ${body.role}. Come in here within a week:\n\n${link}\n`,
     )
-    return { link }
+    // Whoever holds the link is taken for whom it was sent to: only who may do everything anyway is shown it.
+    const asker = askerOf(request)
+    return { given: false, link: asker?.account?.administrator ? link : null }
   })
   handle(router, setRole, async ({ params, body }) => {
     const { row } = siteOf(engines, params)

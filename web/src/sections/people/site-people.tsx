@@ -32,10 +32,10 @@ export function SitePeople() {
   const changed = () => void client.invalidateQueries({ queryKey: [listPeople.path] })
   const invite = useMutation({
     mutationFn: () => call(invitePerson, { site: site.key }, { email, role }),
-    onSuccess: ({ link }) => {
+    onSuccess: ({ given }) => {
       changed()
       setEmail('')
-      if (!link) toast('The role is given.')
+      toast(given ? 'The role is given.' : 'A mail is on its way.')
     },
   })
   const set = useMutation({
