@@ -10,7 +10,7 @@ export const sizeOf = (forMs: number) => Math.min(MOST, LEAST + Math.log2(1 + fo
 export const gapAfter = (forMs: number) => Math.min(28, 3 + 2 * Math.log2(1 + forMs / 1000))
 
 /** What is said of one dot. */
-export function dotWords({ page, forMs, views, signals }: Dot): string {
+function dotWords({ page, forMs, views, signals }: Dot): string {
   return [
     page || 'a page',
     duration(forMs),
@@ -26,13 +26,10 @@ export function dotWords({ page, forMs, views, signals }: Dot): string {
 export function SessionTrail({
   trail,
   more,
-  at,
 }: {
   trail: readonly Dot[]
   /** pages that are not drawn */
   more: number
-  /** the dot that is looked at */
-  at?: number | undefined
 }) {
   if (!trail.length) return <span className="text-ink-soft">no page</span>
   return (
@@ -54,7 +51,6 @@ export function SessionTrail({
               'relative block shrink-0 rounded-full',
               dot.signals ? 'bg-clay' : 'bg-spruce',
               dot.views > 1 && 'outline outline-offset-1 outline-spruce',
-              at === k && 'ring-2 ring-ochre',
             )}
             style={{ width: sizeOf(dot.forMs), height: sizeOf(dot.forMs) }}
           >

@@ -16,7 +16,7 @@ import { countSchema, rate, rateSchema } from '../../stats/rate.ts'
 import type { SpecOf } from '../question.ts'
 import { question } from '../question.ts'
 import type { PageSums } from './page-sums.ts'
-import { joinSums, noSums, packSums } from './page-sums.ts'
+import { joinSums, noSums, packSums, rowOf } from './page-sums.ts'
 
 /** By what views are told apart. */
 export const PAGES_BY = ['group', 'url', 'title'] as const
@@ -29,6 +29,7 @@ export const READ_DEPTH = 0.9
 
 const asked = z.strictObject({
   by: z.enum(PAGES_BY).default('group').describe('group: page groups; url: addresses; title: their titles'),
+  only: z.string().optional().describe('one of them alone'),
   most: countSchema.min(1).max(10_000).default(2000).describe('pages that are listed, the most viewed ones'),
 })
 
@@ -100,9 +101,9 @@ export const pages = question({
     const reached = goalMs(block, spec, 'first')
     const goal = mainGoal(spec) !== undefined
     const load = new StrainLoad(names.strain ?? STRAIN_WEIGHTS)
-    /** by page: the last session that viewed it, plus 1 */
-    const lastSession = new Uint32Array(wordsOf(by, names).length)
     const { counts } = sums
+    const lastSession = sums.lastSession!
+    const row = (event: number) => rowOf(sums, page(event))
     const { startMs, visitor, returning, firstEvent, firstView } = block.sessions
     const { atMs } = block.events
     let part = 0
@@ -113,34 +114,34 @@ export const pages = question({
       const last = firstEvent[s + 1]!
       const only = firstView[s + 1]! - firstView[s]! === 1
       let isEntry = true
-      let code = 0
+      let at = 0
       sums.sessions++
       sums.parts[part]!++
       if (!Number.isNaN(wonMs)) sums.converted++
       eachView(block, s, (event, end) => {
-        code = page(event)
+        at = row(event)
         sums.views++
-        counts.views[code]!++
-        sums.trend[part]![code]!++
+        counts.views[at]!++
+        sums.trend[part]![at]!++
         if (isEntry) {
-          counts.entries[code]!++
-          if (only) counts.bounces[code]!++
+          counts.entries[at]!++
+          if (only) counts.bounces[at]!++
         }
         isEntry = false
-        if (lastSession[code] !== s + 1) {
-          lastSession[code] = s + 1
-          counts.sessions[code]!++
-          addPair(sums.visitors, code, 2 * visitor[s]! + (returning[s] ? 0 : 1))
-          if (atMs[event]! <= wonMs) counts.passed[code]!++
+        if (lastSession[at] !== sums.sessions) {
+          lastSession[at] = sums.sessions
+          counts.sessions[at]!++
+          addPair(sums.visitors, at, 2 * visitor[s]! + (returning[s] ? 0 : 1))
+          if (atMs[event]! <= wonMs) counts.passed[at]!++
         }
-        addView(sums, block, code, event, end, last)
+        addView(sums, block, at, event, end, last)
       })
-      if (!isEntry) counts.exits[code]!++
+      if (!isEntry) counts.exits[at]!++
       eachViewWithSignals(block, s, (view, from, to) => {
         if (from === to) return
         for (let g = from; g < to; g++) load.add(block.signals.kind[g]!)
         const strain = Math.round(strainOf(load.take()) * STRAIN_PARTS)
-        const of = page(block.views.event[view]!)
+        const of = row(block.views.event[view]!)
         counts.signals[of]! += to - from
         counts.strain[of]! += strain
         counts.strainSquares[of]! += strain * strain
@@ -152,26 +153,29 @@ export const pages = question({
   pack: packSums,
   merge: joinSums,
 
-  finish({ sessions, views, converted, counts, trend, parts, ...told }, { by, most, names, lens, timeZone }) {
+  finish({ sessions, views, converted, codes, counts, trend, parts, ...told }, spec) {
+    const { by, most, only, names, lens, timeZone } = spec
     const words = wordsOf(by, names)
-    const codes = words.length
-    const engaged = byCode(told.engaged, codes)
-    const loads = byCode(told.loads, codes)
-    const answers = byCode(told.answers, codes)
-    const visitors = distinctVisitors(byCode(told.visitors, codes))
-    const listed = Array.from(words, (_, code) => code)
-      .filter((code) => counts.views[code]! > 0)
-      .sort((a, b) => counts.views[b]! - counts.views[a]! || (words[a]! < words[b]! ? -1 : 1))
+    const rows = codes.length
+    const engaged = byCode(told.engaged, rows)
+    const loads = byCode(told.loads, rows)
+    const answers = byCode(told.answers, rows)
+    const visitors = distinctVisitors(byCode(told.visitors, rows))
+    const wordOf = (row: number) => words[codes[row]!]!
+    const listed = codes
+      .map((_, row) => row)
+      .filter((row) => only === undefined || wordOf(row) === only)
+      .sort((a, b) => counts.views[b]! - counts.views[a]! || (wordOf(a) < wordOf(b) ? -1 : 1))
     const starts = equalParts(lens, timeZone, MOST_PARTS)
     return {
       ...{ sessions, views, converted },
       parts: starts.map((startMs, k) => ({ startMs, sessions: parts[k]! })),
-      pages: listed.slice(0, most).map((code) => {
-        const of = (name: keyof typeof counts) => counts[name][code]!
-        const [all, newOnes] = visitors[code]!
-        const looked = engaged[code]!
+      pages: listed.slice(0, most).map((row) => {
+        const of = (name: keyof typeof counts) => counts[name][row]!
+        const [all, newOnes] = visitors[row]!
+        const looked = engaged[row]!
         return {
-          ...{ page: words[code]!, pattern: by === 'group' ? names.groups.patterns[code]! : '' },
+          ...{ page: wordOf(row), pattern: by === 'group' ? names.groups.patterns[codes[row]!]! : '' },
           ...{ views: of('views'), clicks: of('clicks'), seen: rate(of('sessions'), sessions) },
           ...{ visitors: all, newVisitors: newOnes, entries: of('entries') },
           ...{ exits: rate(of('exits'), of('views')), bounces: rate(of('bounces'), of('entries')) },
@@ -181,16 +185,16 @@ export const pages = question({
             median: inSeconds(quantilesOf(looked, [0.5])[0]!),
           },
           read: rate(of('read'), of('depthTold')),
-          load: { told: loads[code]!.length, p75: quantilesOf(loads[code]!, [0.75])[0]! },
+          load: { told: loads[row]!.length, p75: quantilesOf(loads[row]!, [0.75])[0]! },
           response: {
-            told: answers[code]!.length,
+            told: answers[row]!.length,
             worked: of('worked'),
-            p75: quantileAbove(answers[code]!, of('worked') - answers[code]!.length, 0.75),
+            p75: quantileAbove(answers[row]!, of('worked') - answers[row]!.length, 0.75),
           },
           ...{ notFound: of('notFound'), errors: of('errors'), signals: of('signals') },
           strain: meanOf({ n: of('views'), sum: of('strain'), squares: of('strainSquares') }, STRAIN_PARTS),
           passed: rate(of('passed'), converted),
-          trend: trend.map((column) => column[code]!),
+          trend: trend.map((column) => column[row]!),
         }
       }),
       more: Math.max(0, listed.length - most),
@@ -213,7 +217,7 @@ function pageReader({ events }: Block, by: Spec['by'], { groups }: Names): (even
   return (event) => events.text[event]!
 }
 
-function addView(sums: PageSums, block: Block, code: number, event: number, end: number, last: number): void {
+function addView(sums: PageSums, block: Block, row: number, event: number, end: number, last: number): void {
   const { counts } = sums
   const { kind } = block.events
   let depth = -1
@@ -222,7 +226,7 @@ function addView(sums: PageSums, block: Block, code: number, event: number, end:
   for (let i = event + 1; i < end; i++) {
     switch (kind[i]) {
       case KIND_CODE.click:
-        counts.clicks[code]!++
+        counts.clicks[row]!++
         worked = true
         break
       case KIND_CODE.input:
@@ -232,25 +236,25 @@ function addView(sums: PageSums, block: Block, code: number, event: number, end:
         depth = Math.max(depth, numberAt(block, i))
         break
       case KIND_CODE.error:
-        counts.errors[code]!++
+        counts.errors[row]!++
         break
       case KIND_CODE.freeze:
         slowest = Math.max(slowest, numberAt(block, i))
     }
   }
   if (depth >= 0) {
-    counts.depthTold[code]!++
-    if (depth >= READ_DEPTH) counts.read[code]!++
+    counts.depthTold[row]!++
+    if (depth >= READ_DEPTH) counts.read[row]!++
   }
-  if (worked || slowest >= 0) counts.worked[code]!++
-  if (slowest >= 0) addPair(sums.answers, code, slowest)
-  if (numberAt(block, event) === 404) counts.notFound[code]!++
+  if (worked || slowest >= 0) counts.worked[row]!++
+  if (slowest >= 0) addPair(sums.answers, row, slowest)
+  if (numberAt(block, event) === 404) counts.notFound[row]!++
   const loadMs = amountAt(block, event)
-  if (!Number.isNaN(loadMs)) addPair(sums.loads, code, loadMs)
+  if (!Number.isNaN(loadMs)) addPair(sums.loads, row, loadMs)
   const ms = engagedMs(block, event, end, last)
   if (Number.isNaN(ms)) return
-  addPair(sums.engaged, code, ms)
-  counts.engagedMs[code]! += ms
+  addPair(sums.engaged, row, ms)
+  counts.engagedMs[row]! += ms
 }
 
 /** By page how many visitors there are, and how many of them had not been there before. */
@@ -260,15 +264,15 @@ function distinctVisitors(pages: readonly Float64Array[]): [all: number, newOnes
   /** the page for which a visitor was counted last, plus 1 */
   const counted = new Uint32Array((most >>> 1) + 1)
   const countedNew = new Uint32Array((most >>> 1) + 1)
-  return pages.map((visitors, code) => {
+  return pages.map((visitors, row) => {
     let all = 0
     let newOnes = 0
     for (const one of visitors) {
       const visitor = one >>> 1
-      if (counted[visitor] !== code + 1) all++
-      counted[visitor] = code + 1
-      if ((one & 1) === 0 || countedNew[visitor] === code + 1) continue
-      countedNew[visitor] = code + 1
+      if (counted[visitor] !== row + 1) all++
+      counted[visitor] = row + 1
+      if ((one & 1) === 0 || countedNew[visitor] === row + 1) continue
+      countedNew[visitor] = row + 1
       newOnes++
     }
     return [all, newOnes]

@@ -23,8 +23,8 @@ export function PageSheet({ page }: { page: string }) {
   const linkTo = useLensLink()
   const { setSelection } = useSelection()
   const [all, setAll] = useAddressValue('numbers', OPEN, { replace: true })
-  const answer = useQuestion(questions.pages, lens, { most: 10_000 })
-  const row = answer.data?.pages.find((one) => one.page === page)
+  const answer = useQuestion(questions.pages, lens, { only: page })
+  const row = answer.data?.pages[0]
   const parts = answer.data?.parts ?? []
   const measures = PAGE_MEASURES.filter(({ id }) => all || FIRST.includes(id))
   return (
