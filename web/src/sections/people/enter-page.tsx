@@ -5,9 +5,10 @@ import type { ReactNode } from 'react'
 import { useNavigate, useSearchParams } from 'react-router'
 import { call } from '../../api/call.ts'
 import { useMe } from '../../api/use-me.ts'
-import { Button, Field, inputLook } from '../../ui/controls.tsx'
+import { Button } from '../../ui/controls.tsx'
 import { LinkButton } from '../../ui/link-button.tsx'
 import { Failure } from '../../ui/states.tsx'
+import { TextField } from '../../ui/text-field.tsx'
 
 /** The way in: with a password, by an invitation, or to a new password. */
 export function EnterPage() {
@@ -62,37 +63,25 @@ function ByPassword() {
       busy={enter.isPending}
       error={enter.error}
     >
-      <Field label="E-mail">
-        <input
-          className={inputLook}
-          type="email"
-          autoComplete="username"
-          required
-          value={email}
-          onChange={({ target }) => setEmail(target.value)}
-        />
-      </Field>
-      <Field label="Password">
-        <input
-          className={inputLook}
-          type="password"
-          autoComplete="current-password"
-          required
-          value={password}
-          onChange={({ target }) => setPassword(target.value)}
-        />
-      </Field>
+      <TextField label="E-mail" type="email" autoComplete="username" required value={email} set={setEmail} />
+      <TextField
+        label="Password"
+        type="password"
+        autoComplete="current-password"
+        required
+        value={password}
+        set={setPassword}
+      />
       {needsCode && (
-        <Field label="Code" hint="Six digits, from your application.">
-          <input
-            className={inputLook}
-            inputMode="numeric"
-            autoComplete="one-time-code"
-            maxLength={6}
-            value={code}
-            onChange={({ target }) => setCode(target.value)}
-          />
-        </Field>
+        <TextField
+          label="Code"
+          hint="Six digits, from your application."
+          inputMode="numeric"
+          autoComplete="one-time-code"
+          maxLength={6}
+          value={code}
+          set={setCode}
+        />
       )}
       <p className="text-ink-soft">
         {reset.data ? (
@@ -121,15 +110,14 @@ function ByLink({ link }: { link: string }) {
       busy={take.isPending}
       error={take.error}
     >
-      <Field label="Your name" hint="Left out where you have an account already.">
-        <input
-          className={inputLook}
-          autoComplete="name"
-          maxLength={120}
-          value={name}
-          onChange={({ target }) => setName(target.value)}
-        />
-      </Field>
+      <TextField
+        label="Your name"
+        hint="Left out where you have an account already."
+        autoComplete="name"
+        maxLength={120}
+        value={name}
+        set={setName}
+      />
       <NewPassword value={password} set={setPassword} />
     </Form>
   )
@@ -137,18 +125,17 @@ function ByLink({ link }: { link: string }) {
 
 export function NewPassword({ value, set }: { value: string; set: (password: string) => void }) {
   return (
-    <Field label="New password" hint={`At least ${LEAST_PASSWORD} characters; a few words are good.`}>
-      <input
-        className={inputLook}
-        type="password"
-        autoComplete="new-password"
-        minLength={LEAST_PASSWORD}
-        maxLength={128}
-        required
-        value={value}
-        onChange={({ target }) => set(target.value)}
-      />
-    </Field>
+    <TextField
+      label="New password"
+      hint={`At least ${LEAST_PASSWORD} characters; a few words are good.`}
+      type="password"
+      autoComplete="new-password"
+      minLength={LEAST_PASSWORD}
+      maxLength={128}
+      required
+      value={value}
+      set={set}
+    />
   )
 }
 

@@ -9,9 +9,10 @@ import { call } from '../../api/call.ts'
 import { useEndpoint } from '../../api/use-endpoint.ts'
 import { useMe } from '../../api/use-me.ts'
 import { useLensLink, useSite } from '../../app/lens.ts'
-import { Button, Field, IconButton, inputLook, Select } from '../../ui/controls.tsx'
+import { Button, IconButton, Select } from '../../ui/controls.tsx'
 import { moment } from '../../ui/format.ts'
 import { Failure } from '../../ui/states.tsx'
+import { TextField } from '../../ui/text-field.tsx'
 
 const ROLE_WORDS: Record<Role, string> = {
   reader: 'reader: looks at everything',
@@ -107,16 +108,14 @@ export function SitePeople() {
           }}
         >
           <div className="min-w-0 flex-1">
-            <Field label="Invite">
-              <input
-                className={inputLook}
-                type="email"
-                required
-                placeholder="E-mail"
-                value={email}
-                onChange={({ target }) => setEmail(target.value)}
-              />
-            </Field>
+            <TextField
+              label="Invite"
+              type="email"
+              required
+              placeholder="E-mail"
+              value={email}
+              set={setEmail}
+            />
           </div>
           <Select aria-label="As" value={role} onChange={({ target }) => setInvited(target.value as Role)}>
             {ROLES.map((own) => (

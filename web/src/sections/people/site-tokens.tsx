@@ -7,9 +7,10 @@ import { call } from '../../api/call.ts'
 import { useEndpoint } from '../../api/use-endpoint.ts'
 import { useMe } from '../../api/use-me.ts'
 import { useSite } from '../../app/lens.ts'
-import { Button, Field, IconButton, inputLook, Select } from '../../ui/controls.tsx'
+import { Button, IconButton, Select } from '../../ui/controls.tsx'
 import { moment } from '../../ui/format.ts'
 import { Failure } from '../../ui/states.tsx'
+import { TextField } from '../../ui/text-field.tsx'
 
 /** Tokens for programs: each for this site, with a role and an end. */
 export function SiteTokens() {
@@ -68,16 +69,14 @@ export function SiteTokens() {
         }}
       >
         <div className="min-w-0 flex-1">
-          <Field label="New token for">
-            <input
-              className={inputLook}
-              required
-              maxLength={120}
-              placeholder="What it is for"
-              value={name}
-              onChange={({ target }) => setName(target.value)}
-            />
-          </Field>
+          <TextField
+            label="New token for"
+            required
+            maxLength={120}
+            placeholder="What it is for"
+            value={name}
+            set={setName}
+          />
         </div>
         <Select
           aria-label="Role of the token"

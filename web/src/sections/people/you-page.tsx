@@ -11,8 +11,9 @@ import { useState } from 'react'
 import { toast } from 'sonner'
 import { call } from '../../api/call.ts'
 import { useMe } from '../../api/use-me.ts'
-import { Button, Field, inputLook } from '../../ui/controls.tsx'
+import { Button } from '../../ui/controls.tsx'
 import { Failure, Loading } from '../../ui/states.tsx'
+import { TextField } from '../../ui/text-field.tsx'
 import { NewPassword } from './enter-page.tsx'
 
 /** One's own account; before there is one, the way to make the first. */
@@ -53,26 +54,8 @@ function FirstAccount() {
         There is no account yet: anybody on this computer may look at everything and change everything. The
         first account ends that. It owns every site, and invites others in Setup.
       </p>
-      <Field label="E-mail">
-        <input
-          className={inputLook}
-          type="email"
-          autoComplete="username"
-          required
-          value={email}
-          onChange={({ target }) => setEmail(target.value)}
-        />
-      </Field>
-      <Field label="Your name">
-        <input
-          className={inputLook}
-          autoComplete="name"
-          required
-          maxLength={120}
-          value={name}
-          onChange={({ target }) => setName(target.value)}
-        />
-      </Field>
+      <TextField label="E-mail" type="email" autoComplete="username" required value={email} set={setEmail} />
+      <TextField label="Your name" autoComplete="name" required maxLength={120} value={name} set={setName} />
       <NewPassword value={password} set={setPassword} />
       {make.error && <Failure error={make.error} />}
       <Button type="submit" look="primary" disabled={make.isPending}>
@@ -174,17 +157,16 @@ function SecondFactor({ isOn }: { isOn: boolean }) {
         </p>
       )}
       {(isOn || begin.data) && (
-        <Field label="Code" hint="Six digits, as it shows now.">
-          <input
-            className={inputLook}
-            inputMode="numeric"
-            autoComplete="one-time-code"
-            maxLength={6}
-            required
-            value={code}
-            onChange={({ target }) => setCode(target.value)}
-          />
-        </Field>
+        <TextField
+          label="Code"
+          hint="Six digits, as it shows now."
+          inputMode="numeric"
+          autoComplete="one-time-code"
+          maxLength={6}
+          required
+          value={code}
+          set={setCode}
+        />
       )}
       {(begin.error ?? set.error) && <Failure error={(begin.error ?? set.error)!} />}
       <Button type="submit" disabled={begin.isPending || set.isPending}>
@@ -196,15 +178,13 @@ function SecondFactor({ isOn }: { isOn: boolean }) {
 
 function OldPassword({ value, set }: { value: string; set: (password: string) => void }) {
   return (
-    <Field label="Present password">
-      <input
-        className={inputLook}
-        type="password"
-        autoComplete="current-password"
-        required
-        value={value}
-        onChange={({ target }) => set(target.value)}
-      />
-    </Field>
+    <TextField
+      label="Present password"
+      type="password"
+      autoComplete="current-password"
+      required
+      value={value}
+      set={set}
+    />
   )
 }
