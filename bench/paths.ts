@@ -33,6 +33,8 @@ const EVERYONE = { type: 'everyone' as const }
 export async function run(): Promise<Report> {
   const folder = mkdtempSync(join(tmpdir(), 'dust-trail-bench-'))
   const threads = startThreads(pathToFileURL('dist/engine-worker.mjs'), 2)
+  // Threads alone do not keep a program running.
+  const running = setInterval(() => undefined, 1000)
   const engine = new SiteEngine({ key: 'bench', ...SOURCE, answers: 0, goal: () => '/p11' }, threads)
   try {
     const events = await generate(engine, folder)
@@ -160,6 +162,7 @@ export async function run(): Promise<Report> {
       ],
     }
   } finally {
+    clearInterval(running)
     await threads.close()
     rmSync(folder, { recursive: true, force: true })
   }

@@ -131,7 +131,7 @@ export function SitePeople() {
       )}
       {invite.data?.link && (
         <p role="status" className="break-all">
-          A mail is on its way. The link in it, good for a week:{' '}
+          The link in that mail, good for a week:{' '}
           <code className="font-mono text-xs">{invite.data.link}</code>
         </p>
       )}
