@@ -42,88 +42,80 @@ export function minePatterns(
   const patterns: MinedPattern[] = []
   let complete = true
   const codes = items.reduce((high, item) => Math.max(high, item), -1) + 1
-  const free = Number.isFinite(gap)
-    ? (ends: ArrayLike<number>) => followWithin(ends)
-    : (ends: ArrayLike<number>) => followAnywhere(ends)
-
-  /** By item the places where patterns end that grow by it, in ascending order, and in how many sequences of each set. */
-  interface Grown {
-    ends: number[]
-    a: number
-    b: number
-    last: number
-  }
-  const note = (grown: Map<number, Grown>, at: number) => {
-    const item = items[at]!
-    let own = grown.get(item)
-    if (!own) grown.set(item, (own = { ends: [], a: 0, b: 0, last: -1 }))
-    const { ends } = own
-    if (ends.length && ends[ends.length - 1]! >= at) return own
-    const sequence = sequenceOf[at]!
-    if (own.last !== sequence) {
-      own.last = sequence
-      if (inA[sequence]) own.a++
-      else own.b++
-    }
-    ends.push(at)
-    return own
-  }
-  function followWithin(ends: ArrayLike<number>): Map<number, Grown> {
-    const grown = new Map<number, Grown>()
-    for (let k = 0; k < ends.length; k++) {
-      const end = ends[k]!
-      const to = Math.min(first[sequenceOf[end]! + 1]!, end + gap + 2)
-      for (let at = end + 1; at < to; at++) note(grown, at)
-    }
-    return grown
-  }
-  /** by item the sequence in which it was met last, plus 1, and a mark of the pattern that looked */
-  const metIn = new Uint32Array(codes)
+  const isFree = !Number.isFinite(gap)
+  /** by item: which look met it last and in which sequence, plus 1; and in how many sequences of each set that look did */
   const metBy = new Uint32Array(codes)
+  const metIn = new Uint32Array(codes)
+  const ofA = new Uint32Array(codes)
+  const ofB = new Uint32Array(codes)
   let looks = 0
-  function followAnywhere(ends: ArrayLike<number>): Map<number, Grown> {
-    const grown = new Map<number, Grown>()
-    looks++
+
+  /** Whether an item is met for the first time in its sequence by this look. */
+  const isFirst = (at: number): boolean => {
+    const item = items[at]!
+    const sequence = sequenceOf[at]! + 1
+    if (metBy[item] === looks && metIn[item] === sequence) return false
+    metBy[item] = looks
+    metIn[item] = sequence
+    return true
+  }
+  /** Visits all places, in ascending order within a sequence, where a pattern that ends at these may go on. */
+  const follow = (ends: ArrayLike<number>, visit: (at: number) => void) => {
     for (let k = 0; k < ends.length; k++) {
       const end = ends[k]!
-      const sequence = sequenceOf[end]!
-      const to = first[sequence + 1]!
-      for (let at = end + 1; at < to; at++) {
-        const item = items[at]!
-        if (metBy[item] === looks && metIn[item] === sequence + 1) continue
-        metBy[item] = looks
-        metIn[item] = sequence + 1
-        note(grown, at)
-      }
+      const last = first[sequenceOf[end]! + 1]!
+      const to = isFree ? last : Math.min(last, end + gap + 2)
+      for (let at = end + 1; at < to; at++) visit(at)
     }
-    return grown
   }
-  const grow = (prefix: number[], grown: Map<number, Grown>): void => {
-    const frequent = [...grown]
-      .filter(([, { a, b }]) => (a > 0 && a >= least[0]) || (b > 0 && b >= least[1]))
-      .sort(([one], [other]) => one - other)
-    for (const [item, { ends, a, b }] of frequent) {
+  /** The items that enough sequences hold there, in their order. */
+  const frequentAt = (places: (visit: (at: number) => void) => void) => {
+    looks++
+    const met: number[] = []
+    places((at) => {
+      const item = items[at]!
+      if (metBy[item] !== looks) {
+        met.push(item)
+        ofA[item] = ofB[item] = 0
+      }
+      if (!isFirst(at)) return
+      if (inA[sequenceOf[at]!]) ofA[item]!++
+      else ofB[item]!++
+    })
+    return met
+      .map((item) => ({ item, a: ofA[item]!, b: ofB[item]! }))
+      .filter(({ a, b }) => (a > 0 && a >= least[0]) || (b > 0 && b >= least[1]))
+      .sort((one, other) => one.item - other.item)
+  }
+  const grow = (prefix: number[], places: (visit: (at: number) => void) => void): void => {
+    const frequent = frequentAt(places)
+    if (!frequent.length) return
+    // Where they end matters only to what grows further: mostly the last ones do not, and they are the most.
+    const ends = new Map<number, number[]>()
+    if (prefix.length + 1 < longest) {
+      for (const { item } of frequent) ends.set(item, [])
+      looks++
+      places((at) => {
+        const own = ends.get(items[at]!)
+        if (!own) return
+        if (isFree ? isFirst(at) : !(own[own.length - 1]! >= at)) own.push(at)
+      })
+    }
+    for (const { item, a, b } of frequent) {
       if (patterns.length === most) {
         complete = false
         return
       }
       const pattern = [...prefix, item]
       patterns.push({ items: pattern, a, b })
-      if (pattern.length < longest) grow(pattern, free(ends))
+      const own = ends.get(item)
+      if (own) grow(pattern, (visit) => follow(own, visit))
+      ends.delete(item)
     }
   }
-  // At first everything may begin a pattern: without a limit of the gap at its first place in each sequence.
-  const begun = new Map<number, Grown>()
-  looks++
-  for (let at = 0; at < items.length; at++) {
-    const item = items[at]!
-    const sequence = sequenceOf[at]! + 1
-    if (!Number.isFinite(gap) && metBy[item] === looks && metIn[item] === sequence) continue
-    metBy[item] = looks
-    metIn[item] = sequence
-    note(begun, at)
-  }
-  grow([], begun)
+  grow([], (visit) => {
+    for (let at = 0; at < items.length; at++) visit(at)
+  })
   return { patterns, complete }
 }
 
