@@ -39,6 +39,25 @@ describe('a value of the address', () => {
     act(() => result.current.value[1](null))
     expect(result.current.query).toBe('?site=x')
   })
+  it('keeps what another value of the address has changed in the same moment', () => {
+    const both = renderHook(
+      () => ({
+        funnel: useAddressValue('funnel', textSchema),
+        way: useAddressValue('way', textSchema),
+        query: useLocation().search,
+      }),
+      {
+        wrapper: ({ children }: { children: ReactNode }) => (
+          <MemoryRouter initialEntries={['/there?site=x']}>{children}</MemoryRouter>
+        ),
+      },
+    ).result
+    act(() => {
+      both.current.way[1]('back')
+      both.current.funnel[1]('7')
+    })
+    expect(both.current.query).toBe('?site=x&way=back&funnel=7')
+  })
   it('is the same object, and written by the same function, as long as the address says the same', () => {
     const result = at('?site=x&steps=[{"page":"/a"}]', 'steps', stepsSchema)
     const [value, set] = result.current.value

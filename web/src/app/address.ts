@@ -1,20 +1,31 @@
 import { useCallback, useLayoutEffect, useMemo, useRef } from 'react'
-import { useSearchParams } from 'react-router'
+import type { Location } from 'react-router'
+import { useLocation, useSearchParams } from 'react-router'
 import { z } from 'zod'
 
 type Change = (before: URLSearchParams) => URLSearchParams
 
+/** what was changed since a location was drawn: the router draws the next one later, when there is time */
+const changedSince = new WeakMap<Location, URLSearchParams>()
+
 /**
  * What stands in the address, and what changes it: the same function each time, so that what is given it needs no
- * drawing anew because something else in the address has changed.
+ * drawing anew because something else in the address has changed. A change that comes before an earlier one is drawn
+ * builds on it, so none is lost to somebody quicker than the screen.
  */
 export function useAddress(): [URLSearchParams, (change: Change, replace?: boolean) => void] {
   const [parameters, setParameters] = useSearchParams()
-  const latest = useRef(setParameters)
+  const location = useLocation()
+  const latest = useRef({ setParameters, location, parameters })
   useLayoutEffect(() => {
-    latest.current = setParameters
-  }, [setParameters])
-  const change = useCallback((next: Change, replace = false) => latest.current(next, { replace }), [])
+    latest.current = { setParameters, location, parameters }
+  }, [setParameters, location, parameters])
+  const change = useCallback((next: Change, replace = false) => {
+    const { location: drawn, parameters: shown, setParameters: set } = latest.current
+    const changed = next(changedSince.get(drawn) ?? shown)
+    changedSince.set(drawn, changed)
+    set(changed, { replace })
+  }, [])
   return [parameters, change]
 }
 
