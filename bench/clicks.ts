@@ -11,6 +11,7 @@ import type { Place } from './pages/place.ts'
 import { SOMETHING } from './pages/something.ts'
 import { installPeers, PEERS } from './peers.ts'
 import type { Report } from './report.ts'
+import { captureScripts } from './scripts.ts'
 
 export const about =
   'precision and recall of “nothing happened” over known places (BENCH_CLICKS = part of a name)'
@@ -46,11 +47,7 @@ export async function run(): Promise<Report> {
     html.set(`/p/${name}`, document('', await bundle(name, packages, entry)))
     for (const place of own) cases.push({ ...place, page: `/p/${name}`, name: `${name} ${place.name}` })
   }
-  const { outputFiles } = await build({
-    entryPoints: ['capture/src/index.ts'],
-    ...{ bundle: true, minify: true, write: false, format: 'iife', target: 'es2022' },
-  })
-  const site = await serve(html, outputFiles[0]!.text)
+  const site = await serve(html, await captureScripts())
   const browser = await chromium.launch({
     executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
     args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
@@ -109,7 +106,7 @@ async function bundle(name: string, packages: readonly string[], entry: string) 
 }
 
 /** Batches by the page that sent them. */
-async function serve(html: ReadonlyMap<string, string>, script: string) {
+async function serve(html: ReadonlyMap<string, string>, scripts: ReadonlyMap<string, string>) {
   const lines = new Map<string, { kind: string; effect?: string; url?: string }[]>()
   const server = createServer((request, response) => {
     const url = new URL(request.url!, 'http://x')
@@ -123,7 +120,8 @@ async function serve(html: ReadonlyMap<string, string>, script: string) {
         lines.set(batch.visitor, [...(lines.get(batch.visitor) ?? []), ...batch.lines])
         response.writeHead(204).end()
       })
-    } else if (url.pathname === '/capture.js') send('text/javascript', script)
+    } else if (url.pathname === '/collect/settings') send('application/json', '{}')
+    else if (scripts.has(url.pathname)) send('text/javascript', scripts.get(url.pathname)!)
     else if (/^\/(answer|fails|poll)$/.test(url.pathname))
       setTimeout(
         () => send('application/json', '{}', url.pathname === '/fails' ? 500 : 200),

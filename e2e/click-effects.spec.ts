@@ -59,7 +59,7 @@ test('what came of a click is told as a person would see it', async ({ browser }
       const effects: (string | undefined)[] = []
       await page.route('**/*', async (route) => {
         const url = new URL(route.request().url())
-        if (url.pathname === '/capture.js') return route.continue()
+        if (url.pathname.startsWith('/capture')) return route.continue()
         if (url.pathname === '/late') await new Promise((done) => setTimeout(done, 1600))
         if (url.pathname === '/collect') {
           const { lines } = JSON.parse(route.request().postData() ?? '{"lines":[]}') as {

@@ -35,7 +35,7 @@ const NEEDS: Partial<Record<keyof typeof endpoints, Needs>> = {
   },
   ...{ listPeople: 'reader', invitePerson: 'owner', setRole: 'owner', removePerson: 'owner' },
   ...{ listTokens: 'owner', createToken: 'owner', deleteToken: 'owner', listAudit: 'owner' },
-  ...{ deleteVisitor: 'owner', updateSite: 'owner' },
+  ...{ deleteVisitor: 'owner', updateSite: 'owner', setCapture: 'owner' },
 }
 
 interface Known {

@@ -23,6 +23,7 @@ const made = await defineModels(sequelize).sites.create({
   pageGroups: [],
   thresholds: {},
   strainWeights: {},
+  capture: { text: 'patterns', consent: 'free', share: 1 },
 })
 const start = performance.now()
 const result = await importFile({

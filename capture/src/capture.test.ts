@@ -1,17 +1,19 @@
 // @vitest-environment happy-dom
 import { beforeEach, describe, expect, it } from 'vitest'
 import { Causes } from './causes.ts'
-import { isTelling, OwnBeat } from './effects/own-beat.ts'
-import { cleanUrl, labelOf, remember, safeText, withoutTyped } from './mask.ts'
+import { isTelling, OwnBeat } from './more/effects/own-beat.ts'
+import { setLevel } from './privacy/scrubber.ts'
 import type { Report } from './reports.ts'
 import { listen } from './reports.ts'
-import { intended, selectorOf } from './selector.ts'
+import { selectorOf } from './selector.ts'
 import { NodeIds, serialise } from './serialise.ts'
+import { intended } from './target.ts'
 import { deviceOf } from './device.ts'
 
 const find = (selector: string) => document.querySelector(selector)!
 
 beforeEach(() => {
+  setLevel('patterns')
   document.body.innerHTML = ''
 })
 
@@ -39,29 +41,6 @@ describe('intended', () => {
     document.body.innerHTML = '<button><i>x</i></button><div><svg><g><circle/></g></svg></div><p>text</p>'
     expect(intended(find('i'))).toEqual({ element: find('button'), interactive: true })
     expect(intended(find('p'))).toEqual({ element: find('p'), interactive: false })
-  })
-})
-
-describe('masking', () => {
-  it('never lets out what was typed, in fields or repeated elsewhere', () => {
-    document.body.innerHTML =
-      '<label for="n">Name</label><input id="n" value="preset"><textarea>secret</textarea><p>Hello Ann Smith</p>'
-    remember(find('#n'), 'Ann Smith')
-    const tree = JSON.stringify(serialise(document.body, new NodeIds()))
-    for (const secret of ['Ann', 'Smith', 'preset', 'secret']) expect(tree).not.toContain(secret)
-    expect(tree).toContain('Hello ••• •••••')
-    expect(labelOf(find('#n'))).toBe('Name')
-    expect(withoutTyped('for Ann Smith')).toBe('for ••• •••••')
-  })
-  it('hides what the site marks and keeps the shape of the text', () => {
-    document.body.innerHTML = '<p data-trail-mask>Card 1234</p>'
-    expect(safeText(find('p').firstChild!)).toBe('•••• ••••')
-    expect(labelOf(find('p'))).toBe('')
-  })
-  it('keeps of an address only what is not personal', () => {
-    expect(cleanUrl('https://u:p@a.example/x?mail=a@b.c&utm_source=s#top')).toBe(
-      'https://a.example/x?mail=&utm_source=s',
-    )
   })
 })
 
@@ -185,18 +164,25 @@ describe('reports of the page', () => {
       null,
     ]
     const taken: Report[] = []
-    listen((report) => taken.push(report))
+    const consents: boolean[] = []
+    listen(
+      (report) => taken.push(report),
+      (allowed) => consents.push(allowed),
+    )
     ;(host.dustTrail as { push(...reports: unknown[]): void }).push(
       { kind: 'page', results: 0 },
       { kind: 'page', results: -1 },
       { kind: 'variant', experiment: 'party step', variant: 'map' },
       { kind: 'signal', name: 'n'.repeat(500), value: NaN, currency: 'euro' },
+      { kind: 'consent', allowed: true },
+      { kind: 'consent' },
     )
+    expect(consents).toEqual([true, false])
     expect(taken).toEqual([
       { kind: 'action', name: 'order', value: 68, currency: 'EUR', props: { seats: 2 } },
       { kind: 'page', results: 0 },
       { kind: 'variant', experiment: 'party step', variant: 'map' },
-      { kind: 'signal', name: 'n'.repeat(120) },
+      { kind: 'signal', name: 'n'.repeat(500) },
     ])
   })
 })

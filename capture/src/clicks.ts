@@ -1,10 +1,8 @@
-import { describe } from './describe.ts'
+import { describe, told } from './describe.ts'
 import { boxOf, closestTo, later, now } from './dom.ts'
-import { targetOf } from './effects/effects.ts'
 import { on } from './listen.ts'
-import { cleanUrl } from './mask.ts'
 import type { Page } from './page.ts'
-import { intended } from './selector.ts'
+import { intended, targetOf } from './target.ts'
 
 /** So long after the pointer has left a control that is switched off, no click has come of it. */
 const NO_CLICK_MS = 350
@@ -12,16 +10,22 @@ const NO_CLICK_MS = 350
 /** Sends each click with what it was meant for, where, and what came of it. */
 export function watchClicks({ send, awake, effects, causes, recorder }: Page): void {
   const clicked = (event: MouseEvent, target: Element, t = now()) => {
-    const { clientX, clientY } = event
+    let { clientX, clientY } = event
     const { element, interactive } = intended(target)
     const inner = targetOf(event) ?? target
-    const box = boxOf(element)
-    recorder.click(target, clientX, clientY, (event as PointerEvent).pointerType === 'touch')
+    const about = told(element)
+    const box = boxOf(about)
+    // Where in a group that is told as one was clicked would tell on what.
+    if (about !== element) {
+      clientX = box.left + box.width / 2
+      clientY = box.top + box.height / 2
+    }
+    recorder.click(about === element ? target : about, clientX, clientY, isTouch(event))
     const described = describe(element, interactive || intended(inner).interactive)
     const line = {
       kind: 'click' as const,
       t,
-      url: cleanUrl(location.href),
+      url: location.href,
       target: described,
       x: Math.round(clientX + scrollX),
       y: Math.round(clientY + scrollY),
@@ -57,6 +61,8 @@ export function watchClicks({ send, awake, effects, causes, recorder }: Page): v
     }, NO_CLICK_MS)
   })
 }
+
+const isTouch = (event: MouseEvent) => (event as PointerEvent).pointerType === 'touch'
 
 function within(offset: number, size: number): number {
   return size > 0 ? Math.round(Math.min(1, Math.max(0, offset / size)) * 1000) / 1000 : 0

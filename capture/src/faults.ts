@@ -1,54 +1,23 @@
-import type { SentLine } from '@dust-trail/core'
-import { describe } from './describe.ts'
-import { on, watch } from './listen.ts'
-import { cleanUrl, withoutTyped } from './mask.ts'
+import { on } from './listen.ts'
 import type { Page } from './page.ts'
 
-/** From here on a person notices that the page does not answer. Interaction to Next Paint calls more than 200 ms in need of work. */
-const FREEZE_MS = 200
-
-/** Sends script errors and moments in which the page did not react. */
+/** Sends script errors. */
 export function watchFaults({ send, causes }: Page): void {
   on(window, 'error', (event) => {
     if (!event.message) return
     send({
       kind: 'error',
-      message: withoutTyped(event.message).slice(0, 2000),
-      source: cleanUrl(event.filename || location.href),
+      message: event.message,
+      source: event.filename || location.href,
       line: event.lineno,
       column: event.colno,
-      stack: withoutTyped(String((event.error as Error | null)?.stack ?? '')).slice(0, 8000),
+      stack: String((event.error as Error | null)?.stack ?? ''),
       ...causes.of(event.message),
     })
   })
   on(window, 'unhandledrejection', (event) => {
     const reason: unknown = event.reason
     const message = reason instanceof Error ? reason.message : String(reason)
-    send({ kind: 'error', message: withoutTyped(message).slice(0, 2000), ...causes.of(message) })
+    send({ kind: 'error', message, ...causes.of(message) })
   })
-
-  /** the last moment without reaction, in which a slow answer to a click may lie */
-  let last: { line: SentLine; fromMs: number; toMs: number } | undefined
-  const froze = (entry: PerformanceEntry, target?: Element | null) => {
-    if (entry.duration < FREEZE_MS) return
-    const [fromMs, toMs] = [entry.startTime, entry.startTime + entry.duration]
-    const about = target ? { target: describe(target) } : {}
-    // One moment is told once, with the longer of its times and with what was clicked.
-    if (last && fromMs < last.toMs && toMs > last.fromMs) {
-      Object.assign(last.line, about, { ms: Math.round(Math.max(toMs, last.toMs) - last.fromMs) })
-      last.toMs = Math.max(last.toMs, toMs)
-    } else last = { line: send({ kind: 'freeze', ms: Math.round(entry.duration), ...about }), fromMs, toMs }
-  }
-  watch('longtask', (entry) => froze(entry))
-  watch(
-    'event',
-    (entry) => {
-      const { interactionId, target } = entry as PerformanceEventTiming & {
-        interactionId?: number
-        target: Node | null
-      }
-      if (interactionId) froze(entry, target instanceof Element ? target : null)
-    },
-    { durationThreshold: FREEZE_MS },
-  )
 }

@@ -1,5 +1,8 @@
 import { quiet } from './dom.ts'
 
+/** Whether anything may be seen: off where the visitor does not allow it. */
+export const watching = { on: true }
+
 /** Listens early and never lets a mistake of ours reach the page. */
 export function on<K extends keyof WindowEventMap>(
   target: Window,
@@ -12,7 +15,9 @@ export function on<K extends keyof DocumentEventMap>(
   handle: (event: DocumentEventMap[K]) => void,
 ): void
 export function on(target: EventTarget, name: string, handle: (event: never) => void): void {
-  const hear = quiet(handle as (event: Event) => void)
+  const hear = quiet((event: Event) => {
+    if (watching.on) (handle as (event: Event) => void)(event)
+  })
   const attach = () => addListener.call(target, name, hear, { capture: true, passive: true })
   listeners.push(attach)
   attach()

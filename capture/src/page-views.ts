@@ -2,7 +2,6 @@ import type { SentLine } from '@dust-trail/core'
 import { deviceOf } from './device.ts'
 import { later, rootOf, titleOf } from './dom.ts'
 import { watch } from './listen.ts'
-import { cleanUrl, withoutTyped } from './mask.ts'
 import type { Page } from './page.ts'
 
 const SCROLL_STEP = 0.05
@@ -40,13 +39,13 @@ export class PageViews {
     const entry = navigationEntry()
     this.#line = this.send({
       kind: 'page',
-      url: cleanUrl(location.href),
-      title: withoutTyped(titleOf(document)).slice(0, 500),
+      url: location.href,
+      title: titleOf(document),
       navigation,
       height: Math.max(1, rootOf(document)?.scrollHeight ?? 1),
       device: deviceOf(navigator.userAgent),
       ...(navigation !== 'history' && entry?.responseStatus && { status: entry.responseStatus }),
-      ...(referrer && { referrer: cleanUrl(referrer) }),
+      ...(referrer && { referrer: referrer }),
     })
     this.scrolled()
   }

@@ -1,6 +1,6 @@
 import type { SentLine } from '@dust-trail/core'
 import type { Causes } from './causes.ts'
-import type { Effects } from './effects/effects.ts'
+import type { MoreSoon } from './more-soon.ts'
 import type { Recorder } from './recorder.ts'
 
 /** The page that is being watched, for those who watch one thing each. */
@@ -9,7 +9,7 @@ export interface Page {
   send: (line: Omit<SentLine, 't'> & { t?: number }) => SentLine
   /** the visitor does something: begins anew where a session has ended meanwhile */
   awake: () => void
-  effects: Effects
+  effects: MoreSoon
   causes: Causes
   recorder: Recorder
 }

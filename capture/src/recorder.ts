@@ -9,8 +9,8 @@ import {
   parentOf,
   rootOf,
 } from './dom.ts'
-import { bullets, isMasked, safeText } from './mask.ts'
-import { NodeIds, safeAttribute, serialise, takeSnapshot } from './serialise.ts'
+import { blockOf, choiceOf, safeText } from './privacy/shown.ts'
+import { changedAttribute, NodeIds, serialise, takeSnapshot } from './serialise.ts'
 import type { Transport } from './transport.ts'
 
 const POINTER_EVERY_MS = 40
@@ -59,13 +59,22 @@ export class Recorder {
     return this.#ids.known(node)
   }
 
+  /** Records no more, until it begins anew. */
+  stop(): void {
+    this.#observer.disconnect()
+    this.#ids = new NodeIds()
+    this.#pointer = []
+  }
+
   page(url: string, title: string): void {
     this.#item({ k: 'page', url, title })
   }
 
-  pointer(x: number, y: number): void {
+  /** @param over  what the pointer is over: where it goes among choices would tell which was made */
+  pointer(x: number, y: number, over: EventTarget | null): void {
     const now = performance.now()
     if (now - this.#lastPointerMs < POINTER_EVERY_MS) return
+    if (over instanceof Element && choiceOf(over)) return
     this.#lastPointerMs = now
     this.#pointer.push([this.#at(), Math.round(x), Math.round(y)])
     if (this.#pointer.length >= POINTER_BATCH) this.flushPointer()
@@ -147,12 +156,12 @@ export class Recorder {
         const name = record.attributeName!
         const value = attributeOf(element, name)
         if (!id || value === record.oldValue) continue
-        const kept = value === null ? null : safeAttribute(element, name, value)
+        const kept = value === null ? null : changedAttribute(element, name, value)
         if (value === null || kept !== null) attr.push([id, name, kept])
       } else {
         const id = this.#ids.known(record.target)
         if (!id) continue
-        text.push([id, safeText(record.target)])
+        text.push([id, safeText(record.target, undefined, true)])
       }
     }
     // From the last sibling to the first, so that the node each stands before is there already.
@@ -179,7 +188,7 @@ export class Recorder {
     if (!isConnected(node) || !parent) return
     for (let above: Node | null = parent; above; above = parentOf(above)) if (added.has(above)) return
     const parentId = this.#ids.known(parent)
-    if (!parentId) return
+    if (!parentId || blockOf(parent as Element)) return
     const sibling = nextSiblingOf(node)
     if (sibling && added.has(sibling)) this.#added(sibling, added, written, gone, add)
     written.add(node)
@@ -188,8 +197,7 @@ export class Recorder {
     let next: Node | null = sibling
     while (next && !this.#ids.known(next)) next = nextSiblingOf(next)
     const tree = serialise(node, this.#ids)
-    if (tree)
-      add.push([parentId, this.#ids.known(next) ?? 0, isMasked(parent as Element) ? masked(tree) : tree])
+    if (tree) add.push([parentId, this.#ids.known(next) ?? 0, tree])
   }
 
   #at(): number {
@@ -205,8 +213,4 @@ export class Recorder {
 function styleAround(node: Node): Element | null {
   const element = node instanceof Element ? node : parentElementOf(node)
   return element && localNameOf(element) === 'style' ? element : null
-}
-
-function masked(node: RecordedNode): RecordedNode {
-  return 'text' in node ? { ...node, text: bullets(node.text) } : node
 }

@@ -11,18 +11,21 @@ const NEEDED: Record<ReportedKind | 'page', readonly string[]> = {
   answer: ['question'],
   page: ['results'],
 }
-const TEXTS: Record<string, number> = {
-  name: 120,
-  experiment: 120,
-  variant: 120,
-  question: 300,
-  text: 2000,
-}
+const TEXTS = ['name', 'experiment', 'variant', 'question', 'text']
 
-/** Takes the reports that wait, and all that come from now on. What is no report is dropped without disturbing the page. */
-export function listen(take: (report: Report) => void): void {
+/**
+ * Takes the reports that wait, and all that come from now on. What is no report is dropped without disturbing the page.
+ *
+ * @param consent  the visitor has allowed, or no longer allows, to be watched: `push({ kind: 'consent', allowed: true })`
+ */
+export function listen(take: (report: Report) => void, consent: (allowed: boolean) => void): void {
   const hear = (raw: unknown) => {
     try {
+      const { kind, allowed } = raw as { kind: string; allowed?: boolean }
+      if (kind === 'consent') {
+        consent(allowed === true)
+        return
+      }
       const report = cleaned(raw as Record<string, unknown>)
       if (report) take(report)
     } catch {
@@ -39,8 +42,7 @@ export function listen(take: (report: Report) => void): void {
 function cleaned(raw: Record<string, unknown>): Report | undefined {
   const kind = raw['kind'] as ReportedKind | 'page'
   const report: Record<string, unknown> = { kind }
-  for (const [field, most] of Object.entries(TEXTS))
-    if (typeof raw[field] === 'string' && raw[field]) report[field] = raw[field].slice(0, most)
+  for (const field of TEXTS) if (typeof raw[field] === 'string' && raw[field]) report[field] = raw[field]
   for (const field of ['value', 'score']) if (Number.isFinite(raw[field])) report[field] = raw[field]
   if (Number.isInteger(raw['results']) && Number(raw['results']) >= 0) report['results'] = raw['results']
   if (/^[A-Z]{3}$/.test(String(raw['currency']))) report['currency'] = raw['currency']

@@ -1,14 +1,14 @@
 import { now, quiet } from './dom.ts'
-import { cleanUrl } from './mask.ts'
 import type { Page } from './page.ts'
 
 /** Sends the requests of the page with their outcome and what they came of; what is not ours goes through untouched. */
 export function watchRequests({ send, effects, causes }: Page, collectAddress: string): void {
   /** @returns tells how it ended: a status, 0 = no answer, undefined = the page itself broke it off */
   const begin = (method: string, address: string) => {
-    const url = cleanUrl(address)
-    if (!url || url.startsWith(collectAddress)) return undefined
-    const path = new URL(url).pathname.slice(0, 2048)
+    const { href, protocol, pathname } = new URL(address, location.href)
+    // What is made on the page itself asks nobody for anything.
+    if (!protocol.startsWith('http') || href.startsWith(collectAddress)) return undefined
+    const path = pathname.slice(0, 2048)
     const t = now()
     const answered = effects.request(path)
     const cause = causes.of(`${method} ${path}`)

@@ -12,16 +12,26 @@ import {
   typeOf,
   valueOf,
 } from './dom.ts'
-import { bullets, cleanUrl, isField, isMasked, withoutTyped } from './mask.ts'
+import { safeAttribute, safeCss } from './privacy/attributes.ts'
+import { bullets, clean, cleanAddress, cleanTitle } from './privacy/scrubber.ts'
+import {
+  choiceOf,
+  isBlock,
+  isChoice,
+  isField,
+  isMask,
+  isMasked,
+  isShown,
+  isStructureOnly,
+  isTelling,
+  safeText,
+} from './privacy/shown.ts'
 
 const SKIPPED = new Set(['script', 'noscript', 'template', 'base', 'object', 'embed', 'meta'])
-const DROPPED_ATTRIBUTE = new Set([
-  ...['srcdoc', 'nonce', 'integrity', 'value', 'checked', 'srcset', 'sizes'],
-  ...['action', 'formaction', 'ping', 'crossorigin'],
-])
-const SCRIPT_ADDRESS = /^\s*(javascript|vbscript|data:text\/html)/i
 const BUTTON = /^(button|submit|reset)$/
 const SVG = 'http://www.w3.org/2000/svg'
+/** Pictures of any kind: where nothing but structure leaves they are boxes. */
+const PICTURE = /^(img|svg|picture|video|audio|canvas|iframe)$/
 /** Of deeper trees what lies below is left out: the server takes no more. */
 const DEEPEST = 500
 
@@ -42,21 +52,34 @@ export class NodeIds {
   }
 }
 
-/**
- * A node and all below it as data: without scripts, handlers, comments and whatever was typed. Null = left out.
- *
- * @param masked  whether text here is hidden already because of an element above
- */
+/** What holds for a node because of the elements above it. */
+interface Above {
+  /** text is the visitor's own, or the site asked for it to be hidden */
+  masked: boolean
+  /** nothing but structure leaves */
+  bare: boolean
+  /** text may be seen at the level of the site */
+  shown: boolean
+}
+
+function aboveOf(node: Element | null): Above {
+  return { masked: isMasked(node), bare: isStructureOnly(node), shown: isShown(node) }
+}
+
+/** A node and all below it as data: without scripts, handlers, comments and whatever is private. Null = left out. */
 export function serialise(
   node: Node,
   ids: NodeIds,
-  masked = isMasked(parentElementOf(node)),
+  above = aboveOf(parentElementOf(node)),
   depth = 0,
 ): RecordedNode | null {
   if (depth > DEEPEST) return null
   const type = typeOf(node)
   if (type === Node.TEXT_NODE)
-    return { id: ids.of(node), text: masked ? bullets(valueOf(node)) : withoutTyped(valueOf(node)) }
+    return {
+      id: ids.of(node),
+      text: above.masked || !above.shown ? bullets(valueOf(node)) : safeText(node, true),
+    }
   if (type !== Node.ELEMENT_NODE) return null
   const element = node as Element
   const tag = localNameOf(element).slice(0, 100)
@@ -69,41 +92,44 @@ export function serialise(
   if (SKIPPED.has(tag)) return null
   const out: RecordedNode = { id: ids.of(node), tag }
   if (namespaceOf(element) === SVG) out.svg = true
+  const bare = above.bare || isMask(element)
+  const shown = above.shown || isTelling(element)
+  const around = { bare: bare || isBlock(element), shown, choice: isChoice(element) }
   const attributes = attributesOf(element)
-  let hidden = masked || isField(tag)
   for (let i = 0; i < attributes.length; i++) {
     const { name, value } = attributes[i]!
-    const kept = safeAttribute(element, name, value)
-    if (name === 'data-trail-mask' || (name === 'contenteditable' && value !== 'false')) hidden = true
+    const kept = safeAttribute(element, name, value, around)
     if (kept !== null) (out.a ??= {})[name] = kept
   }
-  if (tag === 'input' && BUTTON.test((element as HTMLInputElement).type))
-    (out.a ??= {})['value'] = (element as HTMLInputElement).value
-  if (tag === 'iframe' || tag === 'video' || tag === 'canvas') {
-    const { width, height } = boxOf(element)
-    ;(out.a ??= {})['data-trail-box'] = `${Math.round(width)}x${Math.round(height)}`
+  if (isBlock(element) || (bare && PICTURE.test(tag))) {
+    asBox(out, element)
+    return out
   }
+  if (tag === 'input' && BUTTON.test((element as HTMLInputElement).type) && !bare)
+    (out.a ??= {})['value'] = clean((element as HTMLInputElement).value, { labels: true })
+  if (tag === 'iframe' || tag === 'video' || tag === 'canvas') asBox(out, element)
   if (tag === 'textarea') return out
+  const inside = { masked: bare || above.masked || isField(element), bare, shown }
   for (let child = firstChildOf(element); child; child = nextSiblingOf(child)) {
-    const written = serialise(child, ids, hidden, depth + 1)
+    const written = serialise(child, ids, inside, depth + 1)
     if (written) (out.c ??= []).push(written)
   }
   return out
 }
 
-/** The attribute's value as it may be recorded, or null where it may not. */
-export function safeAttribute(element: Element, name: string, value: string): string | null {
-  const plain = name.toLowerCase()
-  if (
-    plain.startsWith('on') ||
-    DROPPED_ATTRIBUTE.has(plain) ||
-    (value.includes(':') && SCRIPT_ADDRESS.test(value))
-  )
-    return null
-  if (name === 'href' || name === 'xlink:href') return value.startsWith('#') ? value : ''
-  if (name === 'src')
-    return localNameOf(element) === 'img' ? absolute((element as HTMLImageElement).currentSrc || value) : null
-  return withoutTyped(value)
+/** Of an element leaves how much room it takes. */
+function asBox(out: Extract<RecordedNode, { tag: string }>, element: Element): void {
+  const { width, height } = boxOf(element)
+  ;(out.a ??= {})['data-trail-box'] = `${Math.round(width)}x${Math.round(height)}`
+}
+
+/** The value of an attribute that has changed, as it may leave; null where it may not. */
+export function changedAttribute(element: Element, name: string, value: string): string | null {
+  const { bare, shown } = aboveOf(element)
+  const choice = choiceOf(element) !== null
+  // How a page marks what was chosen tells what it was.
+  if (choice && /^(class|style|aria-.*|data-.*)$/.test(name)) return null
+  return safeAttribute(element, name, value, { bare: bare || isBlock(element), shown, choice })
 }
 
 const sheetNodes = new WeakMap<Element, object>()
@@ -120,23 +146,11 @@ function styleText(element: HTMLStyleElement | HTMLLinkElement): string | undefi
   const { sheet } = element
   if (!sheet) return undefined
   try {
-    const base = sheet.href ?? document.baseURI
     let text = ''
     for (const rule of sheet.cssRules) text += `${rule.cssText}\n`
-    return text.replaceAll(/url\(\s*(['"]?)([^'")]+)\1\s*\)/g, (_, quote: string, address: string) =>
-      /^(data:|#)/.test(address) ? `url(${quote}${address}${quote})` : `url("${absolute(address, base)}")`,
-    )
+    return safeCss(text, sheet.href ?? document.baseURI)
   } catch {
     return undefined
-  }
-}
-
-function absolute(address: string, base = document.baseURI): string {
-  if (address.startsWith('data:image/')) return address
-  try {
-    return new URL(address, base).href
-  } catch {
-    return ''
   }
 }
 
@@ -148,8 +162,8 @@ export function takeSnapshot(ids: NodeIds): {
   root: RecordedNode
 } {
   return {
-    url: cleanUrl(location.href),
-    title: withoutTyped(titleOf(document)).slice(0, 2048),
+    url: cleanAddress(location.href),
+    title: cleanTitle(titleOf(document)),
     // Without the scroll bar: the width that the page was laid out in.
     width: Math.max(1, rootOf(document)!.clientWidth || innerWidth),
     height: Math.max(1, innerHeight),

@@ -15,6 +15,8 @@ function partOf<T>(entries: T[], most: number): T[] {
 
 export type BatchHead = Pick<Batch, 'site' | 'visitor' | 'document' | 'tab' | 'startMs'>
 
+/** What the server says of visitors who were deleted (RFC 9110). */
+const GONE = 410
 const FLUSH_MS = 1000
 /** Browsers refuse beacons over 64 KiB. */
 const BEACON_BYTES = 60_000
@@ -44,6 +46,8 @@ export class Transport {
   constructor(
     private readonly address: string,
     private head: BatchHead,
+    /** the visitor has been deleted: nothing more is kept under the old name */
+    private readonly gone: () => void,
   ) {}
 
   line(line: SentLine): void {
@@ -66,6 +70,14 @@ export class Transport {
     this.#cut(PART_BYTES)
     this.head = head
     this.#n = 0
+  }
+
+  /** Drops all that has not gone yet. */
+  drop(): void {
+    this.#lines = []
+    this.#items = []
+    this.#waiting = []
+    this.#snapshot = undefined
   }
 
   /** Everything not yet acknowledged, now, in a way that outlives the page. */
@@ -157,6 +169,7 @@ export class Transport {
           headers: { 'content-type': 'text/plain' },
           credentials: 'omit',
         })
+        if (answer.status === GONE) this.gone()
         if (answer.status === 429 || answer.status >= 500) throw new Error(String(answer.status))
         this.#waiting = this.#waiting.filter((waiting) => waiting !== batch)
         this.#retryMs = 1000

@@ -112,6 +112,7 @@ function observatory(): Omit<SiteRow, 'id'> {
     rates: [],
     thresholds: {},
     strainWeights: {},
+    capture: { text: 'patterns', consent: 'free', share: 1 },
     pageGroups: [
       { name: 'Home', pattern: '/' },
       { name: 'Observing nights', pattern: '/nights' },

@@ -19,6 +19,10 @@ const LEFT_OUT = new Set([
   ],
   ...['animate', 'animatemotion', 'animatetransform', 'set', 'handler', 'listener'],
 ])
+/** Of these a box is a picture of nothing, so that it lies as theirs did. */
+const PICTURES = new Set(['img', 'picture', 'svg'])
+/** One pixel that cannot be seen. */
+const NOTHING = 'data:image/gif;base64,R0lGODlhAQABAIAAAAAAAP///yH5BAEAAAAALAAAAAABAAEAAAIBRAA7'
 /** Shown as an empty box of their size. */
 const BOXES = new Set(['iframe', 'video', 'audio', 'canvas'])
 const LEFT_OUT_ATTRIBUTE =
@@ -38,10 +42,14 @@ export function safeElement(
 ): Element | null {
   const tag = node.tag.toLowerCase()
   if (LEFT_OUT.has(tag)) return null
-  if (BOXES.has(tag)) return box(document, node)
+  if (BOXES.has(tag) || (node.a?.['data-trail-box'] && !PICTURES.has(tag))) return box(document, node)
   const name = NAME.test(node.tag) ? node.tag : 'div'
   const element = node.svg ? document.createElementNS(SVG, name) : document.createElement(name)
   for (const [attribute, value] of Object.entries(node.a ?? {})) setSafely(element, attribute, value)
+  if (PICTURES.has(tag)) {
+    takeRoom(element, node)
+    if (tag === 'img' && node.a?.['data-trail-box']) element.setAttribute('src', NOTHING)
+  }
   if (element instanceof (document.defaultView ?? globalThis).HTMLElement && /^(input|textarea)$/.test(tag))
     element.setAttribute('autocomplete', 'off')
   return element
@@ -82,11 +90,16 @@ function box(document: Document, node: Extract<RecordedNode, { tag: string }>): 
     const value = node.a?.[name]
     if (value !== undefined) element.setAttribute(name, value)
   }
-  const [width, height] = (node.a?.['data-trail-box'] ?? '').split('x').map(Number)
-  if (width && height) {
-    element.style.width = `${width}px`
-    element.style.height = `${height}px`
-  }
+  takeRoom(element, node)
   element.style.outline = '1px dashed #7f8781'
   return element
+}
+
+/** Makes an element as large as it was, where only that was recorded of it. */
+function takeRoom(element: HTMLElement | SVGElement, node: Extract<RecordedNode, { tag: string }>): void {
+  const [width, height] = (node.a?.['data-trail-box'] ?? '').split('x').map(Number)
+  if (!width || !height) return
+  element.style.boxSizing = 'border-box'
+  element.style.width = `${width}px`
+  element.style.height = `${height}px`
 }

@@ -35,6 +35,7 @@ const FOLDERS = {
   core: 'core/src/index.ts',
   api: 'api/src/index.ts',
   'core/recording': 'core/src/recording/types.ts',
+  'core/scrub': 'core/src/events/scrub.ts',
   'core/user-agent': 'core/src/events/user-agent.ts',
 }
 
@@ -62,15 +63,18 @@ const PROGRAM_OPTIONS = {
   sourcemap: true,
 }
 
-const CAPTURE_OPTIONS = {
+/** The script that sites load, and the part of it that comes when the page stands. */
+const SCRIPT_OPTIONS = {
   absWorkingDir: ROOT,
-  entryPoints: { capture: 'capture/src/index.ts' },
   outdir: 'dist',
   bundle: true,
   minify: true,
-  format: 'iife',
   target: 'es2022',
 }
+export const CAPTURE_OPTIONS = [
+  { ...SCRIPT_OPTIONS, format: 'iife', entryPoints: { capture: 'capture/src/index.ts' } },
+  { ...SCRIPT_OPTIONS, format: 'esm', entryPoints: { 'capture-more': 'capture/src/more/index.ts' } },
+]
 
 /** Whether dist/ was built from the sources as they are. */
 export function isBuilt() {
@@ -91,7 +95,7 @@ async function build() {
   mkdirSync(dist, { recursive: true })
   const esbuild = await import('esbuild')
   await esbuild.build({ ...PROGRAM_OPTIONS, plugins: [workspaces] })
-  await esbuild.build({ ...CAPTURE_OPTIONS, plugins: [workspaces] })
+  for (const options of CAPTURE_OPTIONS) await esbuild.build({ ...options, plugins: [workspaces] })
   const described = await run(process.execPath, [join(dist, 'describe-api.mjs'), join(dist, 'openapi.json')])
   if (described !== 0) throw new Stop('The description of the API could not be written: see above.')
   const code = await run(
@@ -117,7 +121,9 @@ export async function watchBuild(built) {
   }
   const contexts = await Promise.all([
     esbuild.context({ ...PROGRAM_OPTIONS, plugins: [workspaces, report], logLevel: 'warning' }),
-    esbuild.context({ ...CAPTURE_OPTIONS, plugins: [workspaces], logLevel: 'warning' }),
+    ...CAPTURE_OPTIONS.map((options) =>
+      esbuild.context({ ...options, plugins: [workspaces], logLevel: 'warning' }),
+    ),
   ])
   await Promise.all(contexts.map((context) => context.watch()))
   return { stop: () => Promise.all(contexts.map((context) => context.dispose())) }

@@ -42,6 +42,7 @@ import { siteRoutes } from './routes/sites.ts'
 import { trailRoutes } from './routes/trails.ts'
 import { databaseProblem } from './store/database-problem.ts'
 import type { Models } from './store/models.ts'
+import { Erased } from './store/erased.ts'
 import type { RetentionJob } from './store/retention.ts'
 
 export interface AppParts {
@@ -57,6 +58,8 @@ export interface AppParts {
   retention: RetentionJob
   collector: Collector
   refusals: Refusals
+  /** visitors who were deleted; one for all listeners */
+  erased?: Erased
   /** undefined = nobody asks */
   health?: Health
   budgets?: CollectBudgets
@@ -103,6 +106,7 @@ export function createApp({
   trustProxy,
   collectsElsewhere = false,
   mail = { send: () => Promise.resolve() },
+  erased = new Erased(sequelize),
 }: AppParts): Express {
   const app = express()
   app.disable('x-powered-by')
@@ -112,7 +116,7 @@ export function createApp({
   app.use(metrics.watch)
   // Before what is for people: nobody reads these answers, and there are many.
   if (!collectsElsewhere)
-    app.use('/collect', collectRoutes({ engines, collector, refusals, ...(budgets && { budgets }) }))
+    app.use('/collect', collectRoutes({ engines, collector, refusals, erased, ...(budgets && { budgets }) }))
   app.use(
     helmet({
       contentSecurityPolicy: {
@@ -179,7 +183,7 @@ export function createApp({
     peopleRoutes({ people, audit, mail, engines, publicUrl, collectUrl }),
     importRoutes(engines, jobs, folder, mostUploadBytes),
     exportRoutes(engines, sequelize),
-    siteRoutes({ engines, models, sequelize, retention, ownOrigins, refusals, people }),
+    siteRoutes({ engines, models, sequelize, retention, ownOrigins, refusals, people, erased }),
     questionRoutes(engines, sequelize, questions),
     sessionRoutes(engines, sequelize),
     funnelRoutes(engines, models),
@@ -207,6 +211,7 @@ export function createApp({
 
 /** What may face the world: taking in what visitors' browsers send, and the script that does. Nothing can be read here. */
 export function createCollectApp({
+  sequelize,
   engines,
   log,
   files,
@@ -214,15 +219,16 @@ export function createCollectApp({
   refusals,
   budgets,
   trustProxy,
+  erased = new Erased(sequelize),
 }: Pick<
   AppParts,
-  'engines' | 'log' | 'files' | 'collector' | 'refusals' | 'budgets' | 'trustProxy'
+  'sequelize' | 'engines' | 'log' | 'files' | 'collector' | 'refusals' | 'budgets' | 'trustProxy' | 'erased'
 >): Express {
   const app = express()
   app.disable('x-powered-by')
   trust(app, trustProxy)
   app.use(requestLog(log))
-  app.use('/collect', collectRoutes({ engines, collector, refusals, ...(budgets && { budgets }) }))
+  app.use('/collect', collectRoutes({ engines, collector, refusals, erased, ...(budgets && { budgets }) }))
   if (files) serveScript(app, files)
   app.use(() => {
     throw new ProblemError(
@@ -249,11 +255,12 @@ function trust(app: Express, proxies: string | undefined): void {
 }
 
 function serveScript(app: Express, files: string): void {
-  app.get('/capture.js', (_, response) => {
-    response.setHeader('cross-origin-resource-policy', 'cross-origin')
-    response.setHeader('access-control-allow-origin', '*')
-    response.sendFile(join(files, 'capture.js'), { maxAge: '1h' })
-  })
+  for (const name of ['capture.js', 'capture-more.js'])
+    app.get(`/${name}`, (_, response) => {
+      response.setHeader('cross-origin-resource-policy', 'cross-origin')
+      response.setHeader('access-control-allow-origin', '*')
+      response.sendFile(join(files, name), { maxAge: '1h' })
+    })
 }
 
 function serveFiles(app: Express, files: string): void {

@@ -11,6 +11,7 @@ import { Health } from './health.ts'
 import { ImportJobs } from './import/jobs.ts'
 import { Collector } from './ingest/collect.ts'
 import { Refusals } from './ingest/refusals.ts'
+import { Erased } from './store/erased.ts'
 import { MailFolder } from './people/mail.ts'
 import { People } from './people/people.ts'
 import { connect } from './store/database.ts'
@@ -123,14 +124,19 @@ async function start(): Promise<void> {
   }
   const files = dirname(fileURLToPath(import.meta.url))
   const trustProxy = config.TRUST_PROXY
+  const erased = new Erased(sequelize)
   const collecting =
     config.COLLECT_PORT === undefined
       ? undefined
-      : createServer(createCollectApp({ engines, log, files, collector, refusals, budgets, trustProxy }))
+      : createServer(
+          createCollectApp({
+            ...{ sequelize, engines, log, files, collector, refusals, budgets, trustProxy, erased },
+          }),
+        )
   const server = createServer(
     createApp({
       ...{ sequelize, models, engines, log, ownOrigins, jobs, retention, collector, refusals, health },
-      ...{ files, budgets, trustProxy, collectsElsewhere: collecting !== undefined },
+      ...{ files, budgets, trustProxy, erased, collectsElsewhere: collecting !== undefined },
       folder: config.IMPORT_FOLDER,
       publicUrl: config.PUBLIC_URL,
       collectUrl: config.COLLECT_URL,

@@ -51,6 +51,7 @@ export async function testDatabase(): Promise<{
     rates: [],
     thresholds: {},
     strainWeights: {},
+    capture: { text: 'patterns', consent: 'free', share: 1 },
     pageGroups: [{ name: 'An item', pattern: '/items/:item' }],
   })
   return {

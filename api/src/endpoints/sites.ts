@@ -9,8 +9,24 @@ import {
 } from '@dust-trail/core'
 import { endpoint } from '../endpoint.ts'
 import { nothing } from './parts.ts'
+import type { CaptureSettings } from '@dust-trail/core'
 
 /* Sites, and what is kept of their visitors */
+
+/** What a site lets leave its pages. Typed text never does. */
+export const captureSettingsSchema = z.object({
+  text: z
+    .enum(['hidden', 'patterns', 'chosen'])
+    .describe('controls and headings alone, all but what looks personal, all but what is marked'),
+  consent: z
+    .enum(['free', 'visit', 'asked'])
+    .describe('visitors are known again at once, only once they allow it, or not watched before'),
+  share: z
+    .number()
+    .min(0, { error: 'At least 0.' })
+    .max(1, { error: 'At most 1.' })
+    .describe('of visitors who are watched'),
+}) satisfies z.ZodType<CaptureSettings>
 
 export const siteSchema = z.object({
   key: z.string(),
@@ -39,6 +55,7 @@ export const siteSchema = z.object({
   thresholds: setThresholdsSchema,
   /** how hard a signal of each kind is, as far as the site has set it itself */
   strainWeights: strainWeightsSchema,
+  capture: captureSettingsSchema,
   /** first and last day with data, in the site's calendar; null where there is none */
   days: z.object({ from: z.string(), to: z.string() }).nullable(),
   sessions: countSchema,
@@ -128,6 +145,9 @@ export const setStrainWeights = endpoint(
   strainWeightsSchema,
   siteSchema,
 )
+
+/** Sets what leaves the pages of a site from now on. */
+export const setCapture = endpoint('PUT', '/sites/:site/capture', captureSettingsSchema, siteSchema)
 
 /** What would be deleted at once if data were kept no longer than this. */
 export const previewRetention = endpoint(

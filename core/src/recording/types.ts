@@ -49,3 +49,18 @@ export interface DocumentRecording {
 
 /** Node id that stands for the document itself where something scrolls. */
 export const DOCUMENT_ID = 0
+
+/** How much of a page's text is recorded: controls and headings alone, all but what looks personal, or all but what is marked. */
+export type TextLevel = 'hidden' | 'patterns' | 'chosen'
+
+/** What a site lets leave its pages. Typed text never does. */
+export interface CaptureSettings {
+  text: TextLevel
+  /**
+   * `free`: visitors are watched and known again; `visit`: watched, but known again only once they allow it; `asked`: not
+   * watched before they allow it
+   */
+  consent: 'free' | 'visit' | 'asked'
+  /** share of visitors who are watched, 0 to 1 */
+  share: number
+}

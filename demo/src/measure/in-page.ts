@@ -3,14 +3,18 @@
  * script uses, so that simulated recordings are what real ones would be.
  */
 import type { RecordItem, Snapshot } from '@dust-trail/core'
-import { intended, selectorOf } from '../../../capture/src/selector.ts'
-import { labelOf } from '../../../capture/src/mask.ts'
+import { setLevel } from '../../../capture/src/privacy/scrubber.ts'
+import { labelOf } from '../../../capture/src/privacy/shown.ts'
 import { Recorder } from '../../../capture/src/recorder.ts'
+import { selectorOf } from '../../../capture/src/selector.ts'
+import { intended } from '../../../capture/src/target.ts'
 import type { Transport } from '../../../capture/src/transport.ts'
 import type { MeasuredElement, MeasuredPage } from '../layout.ts'
 import type { Move } from './moves.ts'
 
 async function measure(moves: readonly Move[]): Promise<MeasuredPage> {
+  // As the demo's site is set: its visitors are made up.
+  setLevel('patterns')
   let snapshot: Snapshot | undefined
   let items: RecordItem[] = []
   const transport = {

@@ -48,6 +48,7 @@ describe('the listener for collecting', () => {
   it('takes in and gives out nothing', async () => {
     const { collector, refusals } = { collector: undefined as never, refusals: undefined as never }
     const app = createCollectApp({
+      sequelize: {} as never,
       engines: shop.engines,
       log: pino({ level: 'silent' }),
       files: undefined,

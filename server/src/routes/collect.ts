@@ -6,6 +6,7 @@ import { COLLECT_BUDGETS, TokenBuckets } from '../ingest/budgets.ts'
 import type { Collector } from '../ingest/collect.ts'
 import { checkBatch } from '../ingest/collect.ts'
 import type { Refusals } from '../ingest/refusals.ts'
+import type { Erased } from '../store/erased.ts'
 import { notFound, ProblemError } from '../problem.ts'
 
 const MOST_BYTES = 8 * 2 ** 20
@@ -16,6 +17,7 @@ export interface CollectParts {
   engines: Engines
   collector: Collector
   refusals: Refusals
+  erased: Erased
   budgets?: CollectBudgets
 }
 
@@ -27,6 +29,7 @@ export function collectRoutes({
   engines,
   collector,
   refusals,
+  erased,
   budgets = COLLECT_BUDGETS,
 }: CollectParts): Router {
   const router = Router()
@@ -85,6 +88,15 @@ export function collectRoutes({
     return site
   }
 
+  // What may leave the pages of a site: asked by the script before it looks at anything.
+  router.get('/settings', (request, response) => {
+    const key = request.query['site']
+    const site = typeof key === 'string' ? engines.get(key) : undefined
+    if (!site) throw notFound(`site "${typeof key === 'string' ? key : ''}"`)
+    response.setHeader('cache-control', 'public, max-age=60')
+    response.json(site.row.capture)
+  })
+
   router.post(
     '/',
     (request, response, next) => {
@@ -117,6 +129,13 @@ export function collectRoutes({
           'invalid-input',
           `The batch is for the site "${batch.site}", its address says "${row.key}".`,
           'Name one site.',
+        )
+      if (await erased.has(row.id, batch.visitor, receivedMs))
+        throw new ProblemError(
+          410,
+          'visitor-deleted',
+          'This visitor has been deleted.',
+          'Forget the name; nothing is taken in under it any more.',
         )
       const collected = await collector.collect(row, batch, receivedMs)
       engines.changed(row, collected)

@@ -48,6 +48,30 @@ describe('setup', () => {
     const answer = await put({ ...about, ...wrong }, 400)
     expect((answer.body as { detail: string }).detail).toContain(`${field}:`)
   })
+  it('tells the script what may leave the pages of a site, and nobody what is not a site', async () => {
+    const settings = () => request(shop.app).get('/collect/settings?site=shop').expect(200)
+    expect((await settings()).body).toEqual({ text: 'patterns', consent: 'free', share: 1 })
+    const capture = { text: 'hidden', consent: 'asked', share: 0.25 }
+    await request(shop.app).put('/api/v1/sites/shop/capture').send(capture).expect(200)
+    const answer = await settings()
+    expect(answer.body).toEqual(capture)
+    expect(answer.headers['cache-control']).toContain('max-age=60')
+    const wrong = await request(shop.app)
+      .put('/api/v1/sites/shop/capture')
+      .send({ ...capture, share: 2 })
+      .expect(400)
+    expect((wrong.body as { detail: string }).detail).toContain('share: At most 1.')
+    await request(shop.app).get('/collect/settings?site=nobody').expect(404)
+    await request(shop.app).get('/collect/settings').expect(404)
+  })
+  it('begins a new site with as little text as can be', async () => {
+    const { origins, timeZone, currency, sessionLimitMin } = about
+    const made = await request(shop.app)
+      .post('/api/v1/sites')
+      .send({ name: 'New', origins, timeZone, currency, sessionLimitMin })
+      .expect(200)
+    expect(made.body).toMatchObject({ capture: { text: 'hidden', consent: 'free', share: 1 } })
+  })
   it('keeps thresholds of signals, under which the next answer counts; names one that cannot be', async () => {
     const set = (body: object, status: number) =>
       request(shop.app).put('/api/v1/sites/shop/thresholds').send(body).expect(status)
@@ -179,5 +203,33 @@ describe('one visitor', () => {
     })
     expect(left.map(({ visitor }) => visitor).sort()).toEqual(['v0', 'v1', 'v2'])
     await request(shop.app).delete('/api/v1/sites/shop/visitors/v3').expect(404)
+  })
+  it('does not come back under the old name; others are still taken in', async () => {
+    const send = (visitor: string) =>
+      request(shop.app)
+        .post('/collect?site=shop')
+        .set('content-type', 'text/plain')
+        .send(
+          JSON.stringify({
+            ...{
+              v: 1,
+              site: 'shop',
+              visitor,
+              document: `document-${visitor.trim()}-${visitor.length}`,
+              n: 0,
+              tab: 't',
+            },
+            ...{ startMs: Date.now(), sentMs: Date.now(), items: [] },
+            lines: [{ t: Date.now(), kind: 'page', url: 'https://shop.example/' }],
+          }),
+        )
+    const refused = await send('v3').expect(410)
+    expect(refused.body).toMatchObject({ code: 'visitor-deleted' })
+    await send('v3 ').expect(204)
+    const [row] = await shop.database.sequelize.query<{ n: number }>(
+      "SELECT COUNT(*) AS n FROM sessions WHERE BINARY visitor = 'v3'",
+      { type: QueryTypes.SELECT },
+    )
+    expect(Number(row!.n)).toBe(0)
   })
 })

@@ -6,6 +6,7 @@ import {
   listSites,
   previewRetention,
   saveGoals,
+  setCapture,
   setStrainWeights,
   setThresholds,
   updateSite,
@@ -22,6 +23,7 @@ import { askerOf, roleOn } from '../people/guard.ts'
 import type { People } from '../people/people.ts'
 import { notFound, ProblemError } from '../problem.ts'
 import type { Models } from '../store/models.ts'
+import type { Erased } from '../store/erased.ts'
 import type { RetentionJob } from '../store/retention.ts'
 import { handle, siteOf } from './endpoint-handler.ts'
 
@@ -33,6 +35,7 @@ export function siteRoutes({
   ownOrigins,
   refusals,
   people,
+  erased,
 }: {
   engines: Engines
   models: Models
@@ -41,6 +44,7 @@ export function siteRoutes({
   ownOrigins: readonly string[]
   refusals: Refusals
   people: People
+  erased: Erased
 }): Router {
   const router = Router()
   const checked = (addresses: readonly string[]) => {
@@ -75,6 +79,8 @@ export function siteRoutes({
       pageGroups: [],
       thresholds: {},
       strainWeights: {},
+      // Of a page nobody has looked at yet as little as can be.
+      capture: { text: 'hidden', consent: 'free', share: 1 },
     })
     const site = row.get({ plain: true })
     const account = askerOf(request)?.account
@@ -119,6 +125,12 @@ export function siteRoutes({
     site.row = { ...site.row, strainWeights: body }
     return describe(site)
   })
+  handle(router, setCapture, async ({ params, body }) => {
+    const site = siteOf(engines, params)
+    await models.sites.update({ capture: body }, { where: { id: site.row.id } })
+    site.row = { ...site.row, capture: body }
+    return describe(site)
+  })
   handle(router, listRefusals, ({ params }) => refusals.list(siteOf(engines, params).row.id))
   handle(router, previewRetention, ({ params, body, nowMs }) =>
     countOlder(sequelize, siteOf(engines, params).row.id, body, nowMs),
@@ -128,6 +140,7 @@ export function siteRoutes({
     const visitor = params['visitor'] ?? ''
     const gone = await deleteVisitorOf(sequelize, row.id, visitor)
     if (!gone.length) throw notFound(`visitor “${visitor}” on ${row.name}`)
+    await erased.add(row.id, visitor)
     engines.changed(row, { changed: [], gone })
     const left = await countOfVisitor(sequelize, row.id, visitor, gone)
     return { visitor, sessions: gone.length, ids: gone.map(String), atMs: nowMs, left }

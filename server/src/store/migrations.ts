@@ -376,6 +376,19 @@ const MIGRATIONS: { name: string; statements: string[] }[] = [
       ) DEFAULT CHARSET=utf8mb4`,
     ],
   },
+  {
+    name: '0017-privacy',
+    statements: [
+      // What was recorded of these sites so far goes on being recorded.
+      `ALTER TABLE sites ADD COLUMN IF NOT EXISTS capture JSON NOT NULL
+         DEFAULT ('{"text":"patterns","consent":"free","share":1}')`,
+      `CREATE TABLE IF NOT EXISTS erased_visitors (
+        site_id INT UNSIGNED NOT NULL,
+        hash CHAR(64) COLLATE utf8mb4_bin NOT NULL,
+        PRIMARY KEY (site_id, hash)
+      ) DEFAULT CHARSET=utf8mb4`,
+    ],
+  },
 ]
 
 const LOCK_PATIENCE_S = 120

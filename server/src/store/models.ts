@@ -33,6 +33,7 @@ export interface SiteRow {
   pageGroups: Site['pageGroups']
   thresholds: Site['thresholds']
   strainWeights: Site['strainWeights']
+  capture: Site['capture']
 }
 
 export type FunnelRow = SavedFunnel & { siteId: number }
@@ -105,6 +106,7 @@ export function defineModels(sequelize: Sequelize): Models {
       pageGroups: { type: JSON, field: 'page_groups' },
       thresholds: JSON,
       strainWeights: { type: JSON, field: 'strain_weights' },
+      capture: JSON,
     }),
     funnels: sequelize.define('funnels', {
       id,

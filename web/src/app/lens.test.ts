@@ -11,6 +11,7 @@ const site: Site = {
   rates: [],
   thresholds: {},
   strainWeights: {},
+  capture: { text: 'patterns', consent: 'free', share: 1 },
   sessionLimitMin: 30,
   damaged: [],
   full: [],

@@ -181,11 +181,11 @@ const plain = [
     from: z
       .lazy((): z.ZodType<object> => selectionSchema)
       .optional()
-      .describe('a selection from whose moments it is walked, in place of a page')
+      .describe('from whose moments it is walked, not from a page')
       .refine((from) => !from || !('type' in from) || from.type !== 'path', {
         error: 'must not be a path itself',
       }),
-    walk: walkSchema.optional().describe('how it is walked; left out: page groups, equal ones as one'),
+    walk: walkSchema.optional().describe('how; left out: page groups, equal ones as one'),
     ended: z.boolean().optional().describe('true: only those with nothing further'),
   }),
   z.strictObject({

@@ -39,9 +39,7 @@ export const walkShape = {
   at: z
     .enum(['first', 'last', 'every'])
     .optional()
-    .describe(
-      'which event of a session paths begin at, of those that `start` or a page names; every: each is a path; left out: the first',
-    ),
+    .describe('at which event of `start` or a page paths begin; every: each is a path; left out: the first'),
   until: eventConditionSchema.optional().describe('paths end with the first such event'),
 }
 export const walkSchema = z.strictObject(walkShape)

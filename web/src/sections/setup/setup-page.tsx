@@ -16,6 +16,7 @@ import { OneVisitor } from './one-visitor.tsx'
 import { Refused } from './refused.tsx'
 import { Retention } from './retention.tsx'
 import { SiteForm } from './site-form.tsx'
+import { WhatLeaves } from './what-leaves.tsx'
 
 /** The site: whether its data arrives, the script to put on it, data in and out, what is known of it, what is kept. */
 export function SetupPage() {
@@ -59,8 +60,8 @@ export function SetupPage() {
       <section>
         <h2 className="mb-1">The script</h2>
         <p className="mb-2">
-          Put this into the head of every page. It sends no text that visitors type, and hides what you mark
-          with data-trail-mask.
+          Put this into the head of every page. It never sends what visitors type; what else leaves, and of
+          whom, is said below.
         </p>
         <div className="flex items-start gap-2">
           <pre
@@ -82,6 +83,7 @@ export function SetupPage() {
         </div>
         <Arrival lastMs={site.lastMs} timeZone={site.timeZone} />
       </section>
+      <WhatLeaves />
       <Goals />
       <SitePeople />
       <SiteTokens />

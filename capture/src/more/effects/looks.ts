@@ -1,4 +1,4 @@
-import { attributeOf, boxOf, localNameOf, rootOf } from '../dom.ts'
+import { attributeOf, boxOf, localNameOf, rootOf } from '../../dom.ts'
 import { canvasLook } from './canvas-look.ts'
 import { metShadow, shadowOf } from './shadows.ts'
 

@@ -1,7 +1,7 @@
 import type { Effect } from '@dust-trail/core'
-import { closestTo, later, localNameOf, matches, quiet } from '../dom.ts'
-import { on } from '../listen.ts'
-import { intended } from '../selector.ts'
+import { closestTo, later, localNameOf, matches, quiet } from '../../dom.ts'
+import { listenAgain, on } from '../../listen.ts'
+import { intended, targetOf } from '../../target.ts'
 import { noteRemoved } from './above.ts'
 import { canvasLook } from './canvas-look.ts'
 import type { Between } from './compare.ts'
@@ -84,12 +84,18 @@ export class Effects {
     this.#listen()
   }
 
-  /** Hears of changes: of the document, once more where it has begun anew, and of a shadow tree. */
-  observe(root: Node = document): void {
+  /** Hears of changes of the document, or of a shadow tree. */
+  private observe(root: Node = document): void {
     this.#observer.observe(root, {
       ...{ subtree: true, childList: true, characterData: true },
       ...{ attributes: true, attributeOldValue: true },
     })
+  }
+
+  /** The document has begun anew: all who listened to it are gone. */
+  again(): void {
+    listenAgain()
+    this.observe()
   }
 
   /** Drawings tell nobody that they change: while the pointer moves, it is looked whether they do so by themselves. */
@@ -351,12 +357,6 @@ export class Effects {
 
 function isSame({ between }: Open, target: Element): boolean {
   return between.hit === target || between.control === intended(target).element
-}
-
-/** What an event is about, in open shadow trees too. */
-export function targetOf(event: Event): Element | undefined {
-  const target = event.composedPath()[0] ?? event.target
-  return target instanceof Element ? target : undefined
 }
 
 function isNative(element: Element): boolean {

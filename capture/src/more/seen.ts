@@ -1,6 +1,5 @@
-import { describe } from './describe.ts'
-import { boxOf, later } from './dom.ts'
-import type { Page } from './page.ts'
+import { boxOf, later } from '../dom.ts'
+import type { MorePage } from './index.ts'
 
 /** Calls to action, fields and headings. A link counts where the page shows it as a button. */
 const WORTH_SEEING =
@@ -19,7 +18,7 @@ export class Seen {
   #known = new Set<Element>()
   #searching = false
 
-  constructor(private readonly send: Page['send']) {}
+  constructor(private readonly page: MorePage) {}
 
   /** A view of a page begins: what is in view now is seen anew. */
   begin(): void {
@@ -33,7 +32,8 @@ export class Seen {
           observer.unobserve(target)
           if (target.checkVisibility?.({ opacityProperty: true, visibilityProperty: true }) === false)
             continue
-          this.send({ kind: 'seen', target: describe(target), y: Math.round(boxOf(target).top + scrollY) })
+          const { send, describe } = this.page
+          send({ kind: 'seen', target: describe(target), y: Math.round(boxOf(target).top + scrollY) })
         }
       },
       { threshold: [PART, 0.1] },

@@ -1,4 +1,4 @@
-import { isConnected, localNameOf, matches } from '../dom.ts'
+import { isConnected, localNameOf, matches } from '../../dom.ts'
 import { above } from './above.ts'
 import type { Look, Looks } from './looks.ts'
 import { isPainted } from './looks.ts'

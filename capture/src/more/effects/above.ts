@@ -1,4 +1,4 @@
-import { parentOf } from '../dom.ts'
+import { parentOf } from '../../dom.ts'
 
 /** Where an element stood that has been taken away. */
 const removedFrom = new WeakMap<Node, Node>()

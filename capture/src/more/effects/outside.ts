@@ -3,7 +3,7 @@
  * tells nobody of some of these, so that its functions are watched; the page gets what it asked for, whatever happens here.
  */
 
-import { quiet } from '../dom.ts'
+import { quiet } from '../../dom.ts'
 
 type Owner = object | undefined
 

@@ -1,8 +1,7 @@
-import { describe } from './describe.ts'
-import { later } from './dom.ts'
-import { on } from './listen.ts'
-import type { Page } from './page.ts'
-import { intended } from './selector.ts'
+import { later } from '../dom.ts'
+import { on } from '../listen.ts'
+import type { MorePage } from './index.ts'
+import { intended } from '../target.ts'
 
 /** A zoom is over when nothing has changed for so long. */
 const ZOOM_ENDS_MS = 400
@@ -12,7 +11,7 @@ const SWIPE_PX = 50
 const SWIPE_MS = 800
 
 /** Sends zooming, by fingers or by the browser's own zoom, and swipes. */
-export function watchGestures({ send }: Page): void {
+export function watchGestures({ send, describe }: MorePage): void {
   const zoomNow = () => (visualViewport?.scale ?? 1) * devicePixelRatio
   let zoom = zoomNow()
   let touch: { x: number; y: number; atMs: number } | undefined

@@ -1,4 +1,4 @@
-import { attributeOf, bodyOf, rootOf, typeOf } from '../dom.ts'
+import { attributeOf, bodyOf, rootOf, typeOf } from '../../dom.ts'
 import { above } from './above.ts'
 
 /** So long after anything that the visitor does a page is not taken to change by itself. */

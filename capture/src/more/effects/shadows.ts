@@ -1,4 +1,4 @@
-import { isConnected, quiet } from '../dom.ts'
+import { isConnected, quiet } from '../../dom.ts'
 
 /*
  * Shadow trees, those that are closed to the page's own script as well: their hosts are known from the moment they are

@@ -1,0 +1,51 @@
+import type { MorePage, watchMore } from './more/index.ts'
+import type { Verdict } from './more/effects/effects.ts'
+
+/**
+ * The part of the script that is loaded once the page stands. Until it is there, and where the page's policy keeps it out,
+ * it cannot be told what came of a click, and what comes into view is not told.
+ */
+export class MoreSoon {
+  #real: ReturnType<typeof watchMore> | undefined
+
+  constructor(load: Promise<{ watchMore: typeof watchMore }>, page: MorePage) {
+    load.then(
+      ({ watchMore }) => {
+        this.#real = watchMore(page)
+        this.view()
+      },
+      () => undefined,
+    )
+  }
+
+  /** Calls back once, with what came of a click or of sending a form that happens now; undefined: it cannot be told. */
+  after(event: Event, verdict: Verdict): void {
+    if (this.#real) this.#real.effects.after(event, verdict)
+    else verdict(undefined)
+  }
+
+  /** Something happened that is known to be seen or heard. */
+  happened(effect: 'change' | 'navigate'): void {
+    this.#real?.effects.happened(effect)
+  }
+
+  /** A request begins. @returns what tells that it has ended */
+  request(path: string): () => void {
+    return this.#real?.effects.request(path) ?? (() => undefined)
+  }
+
+  /** The document has begun anew. */
+  again(): void {
+    this.#real?.effects.again()
+  }
+
+  /** A view of a page begins: what is in view now is seen anew. */
+  view(): void {
+    this.#real?.seen.begin()
+  }
+
+  /** The page has changed: there may be more to be seen. */
+  search(): void {
+    this.#real?.seen.search()
+  }
+}

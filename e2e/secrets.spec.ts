@@ -1,0 +1,193 @@
+import type { Browser, Page } from '@playwright/test'
+import { expect, test } from '@playwright/test'
+import type { Plant, Typing } from './secrets/plants.ts'
+import { MASKED, PATTERNS, TYPED, WORD_DEEDS, WORDS } from './secrets/plants.ts'
+
+const BASE = process.env['BASE_URL'] ?? 'http://127.0.0.1:4173'
+/** So many plants on one page. */
+const AT_ONCE = 24
+
+const letters = (text: string) => text.toLowerCase().replaceAll(/[^\p{L}\p{N}]/gu, '')
+
+/** All that left some pages, in a form in which nothing hides: also texts in the order of the page, one after another. */
+class Sent {
+  readonly #bodies: string[] = []
+
+  add(body: string): void {
+    this.#bodies.push(body)
+  }
+
+  get count(): number {
+    return this.#bodies.length
+  }
+
+  all(): string {
+    const raw = this.#bodies.join('\n')
+    let plain = raw
+    try {
+      plain = decodeURIComponent(raw.replaceAll(/%(?![0-9a-f]{2})/gi, ' '))
+    } catch {
+      // As it is, then.
+    }
+    const texts = this.#bodies.map((body) => textsOf(JSON.parse(body)).join('')).join('')
+    return `${letters(raw)}\n${letters(plain)}\n${letters(texts)}`
+  }
+}
+
+function textsOf(value: unknown): string[] {
+  if (Array.isArray(value)) return value.flatMap(textsOf)
+  if (typeof value !== 'object' || !value) return []
+  const { text, ...rest } = value as { text?: unknown }
+  return [
+    ...(typeof text === 'string' ? [text] : text ? textsOf(text) : []),
+    ...Object.values(rest).flatMap(textsOf),
+  ]
+}
+
+/** A page on which things are planted, in a browser of its own; what it sends goes nowhere else. */
+async function planted(
+  browser: Browser,
+  level: string,
+  pages: Record<string, string>,
+): Promise<{ page: Page; sent: Sent }> {
+  const context = await browser.newContext()
+  const page = await context.newPage()
+  const sent = new Sent()
+  await page.route('**/*', async (route) => {
+    const { pathname } = new URL(route.request().url())
+    if (pathname.startsWith('/capture')) return route.continue()
+    if (pathname === '/collect/settings')
+      return route.fulfill({ json: { text: level, consent: 'free', share: 1 } })
+    if (pathname === '/collect') {
+      sent.add(route.request().postData() ?? '{}')
+      return route.fulfill({ status: 204 })
+    }
+    if (pathname.startsWith('/i/'))
+      return route.fulfill({
+        contentType: 'image/svg+xml',
+        body: '<svg xmlns="http://www.w3.org/2000/svg"/>',
+      })
+    const inside = pages[pathname]
+    if (inside === undefined) return route.fulfill({ status: 404 })
+    return route.fulfill({
+      contentType: 'text/html',
+      body: `<!doctype html><title>Place</title><body>${inside}<script async src="/capture.js" data-site="shop"></script>`,
+    })
+  })
+  return { page, sent }
+}
+
+/** Which secrets got out of a page with these plants. */
+async function leaksOf(browser: Browser, level: string, plants: readonly Plant[]): Promise<string[]> {
+  const parts = Array.from({ length: Math.ceil(plants.length / AT_ONCE) }, (_, k) =>
+    plants.slice(k * AT_ONCE, (k + 1) * AT_ONCE),
+  )
+  const leaks: string[] = []
+  for (const some of parts) {
+    const html = some.map((plant) => plant.html ?? '').join('\n')
+    const { page, sent } = await planted(browser, level, {
+      '/place': `<div id="later">x</div><div data-trail-mask><div id="masked">x</div></div>${html}<p>The end</p>`,
+    })
+    await page.goto(`${BASE}/place?from=test`)
+    await page.waitForTimeout(900)
+    for (const { script } of some) if (script) await page.evaluate(`setTimeout(() => { ${script} })`)
+    // Clicks and the pointer tell of elements as well.
+    for (const at of ['button', 'svg', '#later', 'label', 'a'])
+      await page
+        .locator(at)
+        .first()
+        .click({ force: true, timeout: 2000 })
+        .catch(() => undefined)
+    await page.waitForTimeout(2200)
+    expect(sent.count).toBeGreaterThan(0)
+    const all = sent.all()
+    for (const { name, secret } of some)
+      if (partsOf(secret).some((part) => all.includes(part))) leaks.push(`${name}: ${secret}`)
+    await page.context().close()
+  }
+  return leaks
+}
+
+/** What of a secret may not be found: all of it, and each word that is somebody's. */
+function partsOf(secret: string): string[] {
+  return [
+    letters(secret),
+    ...secret
+      .split(/[ \n]/)
+      .map(letters)
+      .filter((part) => part.length >= 5 && !/^\d+$/.test(part)),
+  ]
+}
+
+test('what looks personal does not leave, wherever the page writes it', async ({ browser }) => {
+  expect(PATTERNS.length).toBeGreaterThanOrEqual(120)
+  expect(await leaksOf(browser, 'patterns', PATTERNS)).toEqual([])
+})
+
+test('where no text is shown, names do not leave either', async ({ browser }) => {
+  expect(await leaksOf(browser, 'hidden', [...WORDS, ...WORD_DEEDS, ...MASKED, ...PATTERNS])).toEqual([])
+})
+
+test('under a mask nothing but structure leaves, whatever the site shows elsewhere', async ({ browser }) => {
+  const masked = WORDS.filter(({ name }) => /mask|block/.test(name))
+  expect(await leaksOf(browser, 'chosen', [...masked, ...MASKED])).toEqual([])
+})
+
+test('what is typed does not leave, whatever the page makes of it, now and on the next page', async ({
+  browser,
+}) => {
+  expect(
+    PATTERNS.length + WORDS.length + WORD_DEEDS.length + MASKED.length + TYPED.length,
+  ).toBeGreaterThanOrEqual(190)
+  const left = [...TYPED]
+  const leaks: string[] = []
+  await Promise.all(
+    Array.from({ length: 4 }, async () => {
+      for (let one = left.pop(); one; one = left.pop()) leaks.push(...(await leaksOfTyping(browser, one)))
+    }),
+  )
+  expect(leaks).toEqual([])
+})
+
+async function leaksOfTyping(
+  browser: Browser,
+  { name, secret, field, html, echo }: Typing,
+): Promise<string[]> {
+  const value = name === 'of several lines' ? secret.replace(' ', '\n') : secret
+  const wire = field.startsWith('frame:')
+    ? `const frame = document.querySelector('iframe')
+       frame.onload = () => { const field = frame.contentDocument.querySelector('#f'); const out = document.querySelector('#out')
+         field.oninput = (event) => { const value = field.value; out.textContent = value } }`
+    : `const host = document.querySelector('${field.split(' ')[0]!}')
+       const field = host.shadowRoot?.querySelector('#f') ?? host
+       const out = document.querySelector('#out')
+       const root = field.hasAttribute('data-first') ? window : field.closest('[contenteditable]') ?? field
+       root.addEventListener('input', (event) => { const value = 'value' in field ? field.value : field.textContent; ${echo} }, true)`
+  const { page, sent } = await planted(browser, 'patterns', {
+    '/place': `${html}<div id="out">.</div><script>${wire}</script>`,
+    '/next': `<h1>Thank you, ${secret}</h1><p>${secret.toUpperCase()}</p>`,
+  })
+  await page.goto(`${BASE}/place`)
+  await page.waitForTimeout(900)
+  const at = field.startsWith('frame:')
+    ? page.frameLocator('iframe').locator(field.slice(6))
+    : page.locator(field)
+  await at.click()
+  await page.keyboard.press('Control+A')
+  if (/emptied/.test(name)) await at.fill(value)
+  else await page.keyboard.type(value, { delay: 5 })
+  await page.waitForTimeout(700)
+  await page
+    .locator('#out')
+    .click({ force: true, timeout: 1000 })
+    .catch(() => undefined)
+  await page.waitForTimeout(1300)
+  await page.goto(`${BASE}/next`)
+  await page.waitForTimeout(1800)
+  const all = sent.all()
+  await page.context().close()
+  expect(sent.count).toBeGreaterThan(1)
+  return partsOf(secret)
+    .filter((part) => all.includes(part))
+    .map((part) => `typed, ${name}: ${part}`)
+}
