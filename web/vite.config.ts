@@ -11,7 +11,10 @@ export default defineConfig({
     // The Host as the browser sent it: the server answers what comes from its own address alone.
     server: {
       proxy: Object.fromEntries(
-        ['/api', '/collect', '/capture.js', '/capture-more.js'].map((path) => [path, { target: server, changeOrigin: false }]),
+        ['/api', '/collect', '/capture.js', '/capture-more.js'].map((path) => [
+          path,
+          { target: server, changeOrigin: false },
+        ]),
       ),
     },
   }),
