@@ -16,10 +16,12 @@ export async function settingsOf(script: HTMLScriptElement, collect: URL): Promi
   try {
     const answer = await send(address.href, { credentials: 'omit' })
     // A server that has none to give asks for nothing, and gets as little text as can be.
-    if (answer.ok) {
-      settings = { ...STRICT, consent: 'free' }
-      settings = { ...settings, ...((await answer.json()) as CaptureSettings) }
-    }
+    if (answer.ok)
+      settings = {
+        ...STRICT,
+        consent: 'free',
+        ...((await answer.json().catch(() => null)) as Partial<CaptureSettings>),
+      }
   } catch {
     // It cannot be asked, or has said nothing that can be read.
   }

@@ -8,11 +8,11 @@ const NEVER =
 const SCRIPT_ADDRESS = /^\s*(javascript|vbscript|data:text\/html)/i
 /** What pages are laid out by: words of the page, not of anybody. */
 const STRUCTURE =
-  /^(class|style|type|role|dir|lang|hidden|disabled|readonly|required|multiple|open|rows|cols|size|width|height|(col|row)?span|v?align|border|cell[a-z]+|(bg)?color|face|for|wrap|start|reversed|media|inert|tabindex|contenteditable|draggable|popover|slot|part|shadowrootmode|aria-(?!label$|desc|place|role|value)[a-z]+|data-trail-[a-z]+)$/
+  /^(class|style|type|role|dir|lang|hidden|disabled|readonly|required|multiple|open|rows|cols|size|width|height|(col|row)?span|v?align|border|cell[a-z]+|(bg)?color|face|for|wrap|start|reversed|inert|tabindex|contenteditable|draggable|popover|slot|part|aria-(?!label$|desc|place|role|value)[a-z]+|data-trail-[a-z]+)$/
 const TEXT =
   /^(alt|title|placeholder|label|summary|aria-(label|description|placeholder|roledescription|valuetext))$/
 const STATE =
-  /^data-(state|side|align|orientation|theme|mode|size|variant|color|active|open|highlighted|disabled|motion|show|visible|loading|expanded|collapsed|index|status|type|level|position|layout|direction)$/
+  /^data-(state|side|align|orientation|theme|size|variant|color|active|open|highlighted|disabled|motion|show|visible|loading|expanded|collapsed|status|type|level|position|layout|direction)$/
 /** Values that programs write, not people. */
 const STATE_VALUE = /^(true|false|-?\d{1,3}|[a-z]+(-[a-z]+)*)$/
 /** Ids of elements, sizes, colours and key words. */

@@ -9,7 +9,7 @@ import {
   valueOf,
 } from '../dom.ts'
 import { bullets, clean, hideMarked, levelNow } from './scrubber.ts'
-import { typedIn } from './typed.ts'
+import { isAnythingTyped, typedIn } from './typed.ts'
 
 const MASK = '[data-trail-mask]'
 const BLOCK = '[data-trail-block]'
@@ -74,7 +74,7 @@ export function safeText(node: Node, shown?: boolean, fresh?: boolean): string {
   if (isMasked(parent) || !(shown ?? isShown(parent))) return bullets(text)
   if (!text.trim()) return text
   const how = { labels: !!parent && closestTo(parent, LABELS) !== null, ...(fresh && { fresh }) }
-  const around = textAround(node)
+  const around = isAnythingTyped() && textAround(node)
   if (!around) return clean(text, how)
   const marked = typedIn(around.text, how)
   return clean(hideMarked(text, marked && marked.subarray(around.from, around.from + text.length)), how)

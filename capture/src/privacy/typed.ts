@@ -177,6 +177,9 @@ export function rememberWhole(value: string): void {
   }
 }
 
+/** Whether anything has been typed at all: most pages know of nothing. */
+export const isAnythingTyped = (): boolean => !!(known.size || growing.size || short)
+
 /**
  * Which characters of a text repeat what was typed.
  *
@@ -185,7 +188,7 @@ export function rememberWhole(value: string): void {
  * @returns null where there is nothing
  */
 export function typedIn(text: string, { labels = false, fresh = false } = {}): Uint8Array | null {
-  if (!known.size && !growing.size && !short) return null
+  if (!isAnythingTyped()) return null
   const { codes, at } = compact(text)
   let hit: Uint8Array | null = null
   const isWord = (i: number) => i >= 0 && i < text.length && WORD_CHARACTER.test(text[i]!)

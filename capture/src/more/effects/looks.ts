@@ -86,12 +86,13 @@ export function lookAt(at?: At): Looks {
         text += node.data
         continue
       }
-      visit(node as Element)
+      if (visit(node as Element)) break
       walker.currentNode = node
     }
     return text
   }
-  const visit = (element: Element): void => {
+  /** @returns true where what comes after it in its parent lies below the window as well */
+  const visit = (element: Element): boolean | void => {
     const name = localNameOf(element)
     if (NEVER_SEEN.test(name)) return
     if (++seen > MOST_ELEMENTS) {
@@ -105,7 +106,7 @@ export function lookAt(at?: At): Looks {
     if (box.width > 0 && box.height > 0) {
       const isFar = bottom < -MARGIN_PX || top > height + MARGIN_PX
       // What stands out of it may lie in the window all the same.
-      if (isFar && !isGround && element.scrollHeight <= box.height + 1) return
+      if (isFar && !isGround && element.scrollHeight <= box.height + 1) return name === 'tr' && top > 0
       if (element.checkVisibility?.(VISIBLE) ?? true) {
         if (right > 0 && bottom > 0 && left < width && top < height) {
           const isFaced = isGround || (isNear(box, at, FACE_PX) && faces++ < MOST_FACES)
