@@ -1,4 +1,4 @@
-import { openApi } from '@dust-trail/api'
+import { mayAs, openApi } from '@dust-trail/api'
 import type { AnyQuestion } from '@dust-trail/core'
 import compression from 'compression'
 import type { ErrorRequestHandler, Express, Request, Response } from 'express'
@@ -22,6 +22,7 @@ import { fromHere, knownHost } from './same-origin.ts'
 import { Metrics } from './metrics.ts'
 import { ProblemError } from './problem.ts'
 import { requestLog } from './request-log.ts'
+import type { CollectParts } from './routes/collect.ts'
 import { collectRoutes } from './routes/collect.ts'
 import { exportRoutes } from './routes/export.ts'
 import { fixRoutes } from './routes/fixes.ts'
@@ -30,7 +31,7 @@ import { funnelRoutes } from './routes/funnels.ts'
 import { importRoutes } from './routes/imports.ts'
 import { labelRoutes } from './routes/labels.ts'
 import { Audit } from './people/audit.ts'
-import { guard, knowAsker } from './people/guard.ts'
+import { guard, knowAsker, roleOn, whoAsks } from './people/guard.ts'
 import type { Mail } from './people/mail.ts'
 import { People } from './people/people.ts'
 import { pathRoutes } from './routes/paths.ts'
@@ -113,10 +114,17 @@ export function createApp({
   trust(app, trustProxy)
   app.use(requestLog(log))
   const metrics = new Metrics(engines, refusals)
+  const people = new People(sequelize)
   app.use(metrics.watch)
   // Before what is for people: nobody reads these answers, and there are many.
   if (!collectsElsewhere)
-    app.use('/collect', collectRoutes({ engines, collector, refusals, erased, ...(budgets && { budgets }) }))
+    app.use(
+      '/collect',
+      collectRoutes({
+        ...{ engines, collector, refusals, erased, maySend: maySend(people) },
+        ...(budgets && { budgets }),
+      }),
+    )
   app.use(
     helmet({
       contentSecurityPolicy: {
@@ -161,7 +169,6 @@ export function createApp({
     else response.type('json').send(JSON.stringify(openApi(questions)))
   })
   const api = express.Router()
-  const people = new People(sequelize)
   const audit = new Audit(sequelize, (error) => log.error({ err: error }, 'what was done could not be noted'))
   // Before anything is read or done: who asks, and whether they may.
   api.use(knowAsker(people), guard(engines, audit, questions))
@@ -228,7 +235,13 @@ export function createCollectApp({
   app.disable('x-powered-by')
   trust(app, trustProxy)
   app.use(requestLog(log))
-  app.use('/collect', collectRoutes({ engines, collector, refusals, erased, ...(budgets && { budgets }) }))
+  app.use(
+    '/collect',
+    collectRoutes({
+      ...{ engines, collector, refusals, erased, maySend: maySend(new People(sequelize)) },
+      ...(budgets && { budgets }),
+    }),
+  )
   if (files) serveScript(app, files)
   app.use(() => {
     throw new ProblemError(
@@ -244,6 +257,15 @@ export function createCollectApp({
     }),
   )
   return app
+}
+
+/** Editors of a site may send data for it from anywhere, and on a computer without accounts whoever sits there. */
+function maySend(people: People): CollectParts['maySend'] {
+  return async (request, siteId) => {
+    const asker = await whoAsks(people, request)
+    const role = asker && roleOn(asker, siteId)
+    return role !== undefined && mayAs(role, 'editor')
+  }
 }
 
 function trust(app: Express, proxies: string | undefined): void {

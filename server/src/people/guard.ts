@@ -32,13 +32,14 @@ const LOOPBACK = new Set(['127.0.0.1', '::1', '::ffff:127.0.0.1'])
 /** Finds out who asks: by token, by what the browser keeps, or since they sit at this computer and there is no account yet. */
 export function knowAsker(people: People): RequestHandler {
   return async (request, _response, next) => {
-    const asker = await find(people, request)
+    const asker = await whoAsks(people, request)
     if (asker) askers.set(request, asker)
     next()
   }
 }
 
-async function find(people: People, request: Request): Promise<Asker | undefined> {
+/** Who asks this, by what the request brings along. */
+export async function whoAsks(people: People, request: Request): Promise<Asker | undefined> {
   const nowMs = Date.now()
   const token = /^Bearer (dt_[\w-]{20,100})$/.exec(request.headers.authorization ?? '')?.[1]
   if (token) {

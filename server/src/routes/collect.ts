@@ -18,6 +18,8 @@ export interface CollectParts {
   collector: Collector
   refusals: Refusals
   erased: Erased
+  /** whether somebody who is no page of the site, such as its server, may send data for it */
+  maySend: (request: Request, siteId: number) => Promise<boolean>
   budgets?: CollectBudgets
 }
 
@@ -30,6 +32,7 @@ export function collectRoutes({
   collector,
   refusals,
   erased,
+  maySend,
   budgets = COLLECT_BUDGETS,
 }: CollectParts): Router {
   const router = Router()
@@ -55,7 +58,7 @@ export function collectRoutes({
   })
 
   /** @throws ProblemError where the site, the origin or a budget forbids it */
-  const admit = (request: Request, key: string, size: number, nowMs: number): LoadedSite => {
+  const admit = async (request: Request, key: string, size: number, nowMs: number): Promise<LoadedSite> => {
     const site = engines.get(key)
     if (!site) throw notFound(`site "${key}"`)
     const { origin } = request.headers
@@ -66,6 +69,16 @@ export function collectRoutes({
         'foreign-origin',
         `Pages of ${origin} are not part of the site "${key}".`,
         'Add the address under Setup if it is.',
+      )
+    }
+    // Browsers always say which page sends: who does not is a program, and anybody can write one.
+    if (!origin && !(await maySend(request, site.row.id))) {
+      refusals.add(site.row.id, 'batch', 'from a program without a token', nowMs)
+      throw new ProblemError(
+        403,
+        'no-origin',
+        'This does not come from a page of the site.',
+        'Programs send a token with the role editor, made in Setup, as “Authorization: Bearer …”.',
       )
     }
     const address = request.ip ?? ''
@@ -99,12 +112,12 @@ export function collectRoutes({
 
   router.post(
     '/',
-    (request, response, next) => {
+    async (request, response, next) => {
       // The script says in the address which site it is of: what is not wanted need not be read.
       const key = request.query['site']
       const size = Number(request.headers['content-length'] ?? 0)
       if (size > MOST_BYTES) throw tooLarge()
-      if (typeof key === 'string') response.locals['site'] = admit(request, key, size, Date.now())
+      if (typeof key === 'string') response.locals['site'] = await admit(request, key, size, Date.now())
       next()
     },
     // Sent as text so that browsers ask no leave first and beacons may carry it.
@@ -114,7 +127,7 @@ export function collectRoutes({
       const text = typeof request.body === 'string' ? request.body : ''
       const site =
         (response.locals['site'] as LoadedSite | undefined) ??
-        admit(request, siteIn(text), text.length, receivedMs)
+        (await admit(request, siteIn(text), text.length, receivedMs))
       const { row } = site
       let batch
       try {
