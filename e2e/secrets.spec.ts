@@ -47,7 +47,7 @@ function textsOf(value: unknown): string[] {
 /** A page on which things are planted, in a browser of its own; what it sends goes nowhere else. */
 async function planted(
   browser: Browser,
-  level: string,
+  settings: object,
   pages: Record<string, string>,
 ): Promise<{ page: Page; sent: Sent }> {
   const context = await browser.newContext()
@@ -57,7 +57,7 @@ async function planted(
     const { pathname } = new URL(route.request().url())
     if (pathname.startsWith('/capture')) return route.continue()
     if (pathname === '/collect/settings')
-      return route.fulfill({ json: { text: level, consent: 'free', share: 1 } })
+      return route.fulfill({ json: { consent: 'free', share: 1, ...settings } })
     if (pathname === '/collect') {
       sent.add(route.request().postData() ?? '{}')
       return route.fulfill({ status: 204 })
@@ -85,9 +85,13 @@ async function leaksOf(browser: Browser, level: string, plants: readonly Plant[]
   const leaks: string[] = []
   for (const some of parts) {
     const html = some.map((plant) => plant.html ?? '').join('\n')
-    const { page, sent } = await planted(browser, level, {
-      '/place': `<div id="later">x</div><div data-trail-mask><div id="masked">x</div></div>${html}<p>The end</p>`,
-    })
+    const { page, sent } = await planted(
+      browser,
+      { text: level },
+      {
+        '/place': `<div id="later">x</div><div data-trail-mask><div id="masked">x</div></div>${html}<p>The end</p>`,
+      },
+    )
     await page.goto(`${BASE}/place?from=test`)
     await page.waitForTimeout(900)
     for (const { script } of some) if (script) await page.evaluate(`setTimeout(() => { ${script} })`)
@@ -163,10 +167,14 @@ async function leaksOfTyping(
        const out = document.querySelector('#out')
        const root = field.hasAttribute('data-first') ? window : field.closest('[contenteditable]') ?? field
        root.addEventListener('input', (event) => { const value = 'value' in field ? field.value : field.textContent; ${echo} }, true)`
-  const { page, sent } = await planted(browser, 'patterns', {
-    '/place': `${html}<div id="out">.</div><script>${wire}</script>`,
-    '/next': `<h1>Thank you, ${secret}</h1><p>${secret.toUpperCase()}</p>`,
-  })
+  const { page, sent } = await planted(
+    browser,
+    { text: 'patterns' },
+    {
+      '/place': `${html}<div id="out">.</div><script>${wire}</script>`,
+      '/next': `<h1>Thank you, ${secret}</h1><p>${secret.toUpperCase()}</p>`,
+    },
+  )
   await page.goto(`${BASE}/place`)
   await page.waitForTimeout(900)
   const at = field.startsWith('frame:')
@@ -191,3 +199,51 @@ async function leaksOfTyping(
     .filter((part) => all.includes(part))
     .map((part) => `typed, ${name}: ${part}`)
 }
+
+test('nobody is watched before they allow it, nor after they take it back', async ({ browser }) => {
+  const { page, sent } = await planted(
+    browser,
+    { text: 'patterns', consent: 'asked' },
+    { '/place': '<button>Go</button>' },
+  )
+  const kept = () =>
+    page.evaluate(() =>
+      Object.keys({ ...localStorage, ...sessionStorage }).filter((key) => key.startsWith('dust-trail')),
+    )
+  const answer = (allowed: boolean) =>
+    page.evaluate((given) => {
+      const host = window as unknown as { dustTrail: { push: (report: object) => void } }
+      host.dustTrail.push({ kind: 'consent', allowed: given })
+    }, allowed)
+  const click = async () => {
+    await page.getByRole('button').click()
+    await page.waitForTimeout(2500)
+  }
+  await page.goto(`${BASE}/place`)
+  await page.waitForTimeout(500)
+  await click()
+  expect([sent.count, await kept()]).toEqual([0, []])
+  await answer(true)
+  await click()
+  await expect.poll(() => sent.all(), { timeout: 30_000 }).toContain('kindclick')
+  expect(await kept()).toContain('dust-trail-visitor')
+  await answer(false)
+  const before = sent.count
+  await click()
+  expect([sent.count, await kept()]).toEqual([before, []])
+  await page.context().close()
+})
+
+test('a browser that asks for privacy is not watched, unless it is allowed here', async ({ browser }) => {
+  const { page, sent } = await planted(browser, { text: 'patterns' }, { '/place': '<button>Go</button>' })
+  await page.addInitScript(() => Object.defineProperty(navigator, 'globalPrivacyControl', { value: true }))
+  await page.goto(`${BASE}/place`)
+  await page.waitForTimeout(2500)
+  expect(sent.count).toBe(0)
+  await page.evaluate(() => {
+    const host = window as unknown as { dustTrail: { push: (report: object) => void } }
+    host.dustTrail.push({ kind: 'consent', allowed: true })
+  })
+  await expect.poll(() => sent.count, { timeout: 30_000 }).toBeGreaterThan(0)
+  await page.context().close()
+})

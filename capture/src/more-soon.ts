@@ -1,11 +1,12 @@
-import type { MorePage, watchMore } from './more/index.ts'
-import type { Verdict } from './more/effects/effects.ts'
+import type { watchMore } from './more/index.ts'
+import type { MorePage } from './more/more-page.ts'
+import type { ClickEffects, Verdict } from './page.ts'
 
 /**
  * The part of the script that is loaded once the page stands. Until it is there, and where the page's policy keeps it out,
  * it cannot be told what came of a click, and what comes into view is not told.
  */
-export class MoreSoon {
+export class MoreSoon implements ClickEffects {
   #real: ReturnType<typeof watchMore> | undefined
 
   constructor(load: Promise<{ watchMore: typeof watchMore }>, page: MorePage) {
@@ -42,10 +43,12 @@ export class MoreSoon {
   /** A view of a page begins: what is in view now is seen anew. */
   view(): void {
     this.#real?.seen.begin()
+    this.#real?.styles.look()
   }
 
   /** The page has changed: there may be more to be seen. */
   search(): void {
     this.#real?.seen.search()
+    this.#real?.styles.look()
   }
 }

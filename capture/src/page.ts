@@ -1,7 +1,18 @@
-import type { SentLine } from '@dust-trail/core'
+import type { Effect, SentLine } from '@dust-trail/core'
 import type { Causes } from './causes.ts'
-import type { MoreSoon } from './more-soon.ts'
 import type { Recorder } from './recorder.ts'
+
+/** Calls back once with what came of a click or of sending a form; undefined: it cannot be told. */
+export type Verdict = (effect: Effect | undefined) => void
+
+/** What comes of clicks. */
+export interface ClickEffects {
+  after: (event: Event, verdict: Verdict) => void
+  /** something happened that is known to be seen or heard */
+  happened: (effect: 'change' | 'navigate') => void
+  /** a request begins; gives back what tells that it has ended */
+  request: (path: string) => () => void
+}
 
 /** The page that is being watched, for those who watch one thing each. */
 export interface Page {
@@ -9,7 +20,7 @@ export interface Page {
   send: (line: Omit<SentLine, 't'> & { t?: number }) => SentLine
   /** the visitor does something: begins anew where a session has ended meanwhile */
   awake: () => void
-  effects: MoreSoon
+  effects: ClickEffects
   causes: Causes
   recorder: Recorder
 }

@@ -10,7 +10,7 @@ import {
   rootOf,
 } from './dom.ts'
 import { blockOf, choiceOf, safeText } from './privacy/shown.ts'
-import { changedAttribute, NodeIds, serialise, takeSnapshot } from './serialise.ts'
+import { changedAttribute, LAYER, layerOf, NodeIds, serialise, takeSnapshot } from './serialise.ts'
 import type { Transport } from './transport.ts'
 
 const POINTER_EVERY_MS = 40
@@ -55,8 +55,8 @@ export class Recorder {
   }
 
   /** The number of a node that is in the recording. */
-  idOf(node: Node): number | undefined {
-    return this.#ids.known(node)
+  idOf(node: object): number | undefined {
+    return this.#ids.known(node as Node)
   }
 
   /** Records no more, until it begins anew. */
@@ -128,6 +128,16 @@ export class Recorder {
     if (add.length) this.#item({ k: 'change', ...(gone.length && { gone }), add })
   }
 
+  /** A change that no observer tells of. */
+  change(change: Omit<Extract<RecordItem, { k: 'change' }>, 'at' | 'k'>): void {
+    this.#item({ k: 'change', ...change })
+  }
+
+  /** A number for a node, or for what stands for one. */
+  number(node: object): number {
+    return this.#ids.of(node as Node)
+  }
+
   /** Writes down what the observer has seen but not yet reported. */
   flush(): void {
     this.flushPointer()
@@ -156,6 +166,7 @@ export class Recorder {
         const name = record.attributeName!
         const value = attributeOf(element, name)
         if (!id || value === record.oldValue) continue
+        if (name === 'open') attr.push([id, LAYER, layerOf(element)])
         const kept = value === null ? null : changedAttribute(element, name, value)
         if (value === null || kept !== null) attr.push([id, name, kept])
       } else {

@@ -3,6 +3,7 @@ import {
   attributesOf,
   boxOf,
   firstChildOf,
+  matches,
   localNameOf,
   namespaceOf,
   nextSiblingOf,
@@ -94,6 +95,8 @@ export function serialise(
   if (namespaceOf(element) === SVG) out.svg = true
   const bare = above.bare || isMask(element)
   const shown = above.shown || isTelling(element)
+  const layer = layerOf(element)
+  if (layer) out.a = { [LAYER]: layer }
   const around = { bare: bare || isBlock(element), shown, choice: isChoice(element) }
   const attributes = attributesOf(element)
   for (let i = 0; i < attributes.length; i++) {
@@ -117,6 +120,15 @@ export function serialise(
   return out
 }
 
+export const LAYER = 'data-trail-layer'
+
+/** What a browser knows of lying above the page: a dialog that lets nothing else be used, and what popped up. */
+const LAYERS = ['modal', 'popover-open'].filter((layer) => CSS.supports?.(`selector(:${layer})`))
+
+export function layerOf(element: Element): string | null {
+  return LAYERS.find((layer) => matches(element, `:${layer}`)) ?? null
+}
+
 /** Of an element leaves how much room it takes. */
 function asBox(out: Extract<RecordedNode, { tag: string }>, element: Element): void {
   const { width, height } = boxOf(element)
@@ -131,6 +143,12 @@ export function changedAttribute(element: Element, name: string, value: string):
   if (choice && /^(class|style|aria-.*|data-.*)$/.test(name)) return null
   return safeAttribute(element, name, value, { bare: bare || isBlock(element), shown, choice })
 }
+
+/** How many rules of a sheet were written down. */
+const rulesOf = new WeakMap<CSSStyleSheet, number>()
+
+/** Whether all rules of a sheet have been written down. */
+export const hasRules = (sheet: CSSStyleSheet) => rulesOf.get(sheet) === sheet.cssRules.length
 
 const sheetNodes = new WeakMap<Element, object>()
 
@@ -148,6 +166,7 @@ function styleText(element: HTMLStyleElement | HTMLLinkElement): string | undefi
   try {
     let text = ''
     for (const rule of sheet.cssRules) text += `${rule.cssText}\n`
+    rulesOf.set(sheet, sheet.cssRules.length)
     return safeCss(text, sheet.href ?? document.baseURI)
   } catch {
     return undefined

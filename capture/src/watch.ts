@@ -4,18 +4,19 @@ import { describe } from './describe.ts'
 import { titleOf } from './dom.ts'
 import { watchFaults } from './faults.ts'
 import { watchFields } from './fields.ts'
-import { watchForms } from './forms.ts'
 import { forgetIds, randomId, tabId, visitorId } from './identity.ts'
 import { listenAgain, on, watching } from './listen.ts'
 import { MoreSoon } from './more-soon.ts'
 import type { Page } from './page.ts'
 import { navigationEntry, PageViews } from './page-views.ts'
+import { safeCss } from './privacy/attributes.ts'
 import { cleanAddress, cleanLine, cleanTitle } from './privacy/scrubber.ts'
 import { forget, recall } from './privacy/typed.ts'
 import { leaveFields, lookAtFields, watchTyping } from './privacy/typing.ts'
 import { Recorder } from './recorder.ts'
 import type { Report } from './reports.ts'
 import { watchRequests } from './requests.ts'
+import { hasRules, layerOf } from './serialise.ts'
 import type { BatchHead } from './transport.ts'
 import { Transport } from './transport.ts'
 
@@ -70,7 +71,16 @@ export function watchPage(site: string, address: string, more: string, lasting: 
     return whole
   }
   const views = new PageViews(send)
-  const effects = new MoreSoon(import(more) as Promise<typeof import('./more/index.ts')>, { send, describe })
+  const causes = new Causes()
+  const effects = new MoreSoon(import(more) as Promise<typeof import('./more/index.ts')>, {
+    send,
+    describe,
+    causes,
+    recorder,
+    hasRules,
+    layerOf,
+    safeCss,
+  })
 
   const restart = (navigation: 'navigate' | 'back_forward') => {
     head = newHead()
@@ -106,12 +116,9 @@ export function watchPage(site: string, address: string, more: string, lasting: 
   // Before all others: what was typed must be known when it is seen.
   watchTyping(window)
   on(window, 'storage', recall)
-  const page: Page = { send, awake, effects, causes: new Causes(), recorder }
+  const page: Page = { send, awake, effects, causes, recorder }
   watchClicks(page)
   on(document, 'pointermove', ({ clientX, clientY, target }) => recorder.pointer(clientX, clientY, target))
-  on(document, 'mouseout', (event) => {
-    if (!event.relatedTarget && event.clientY <= 0) send({ kind: 'out' })
-  })
   let scrolling = 0
   on(document, 'scroll', (event) => {
     if (scrolling) return
@@ -128,7 +135,6 @@ export function watchPage(site: string, address: string, more: string, lasting: 
     if (event.target instanceof HTMLLinkElement) recorder.refresh(event.target)
   })
   watchFields(page)
-  watchForms(page)
   watchFaults(page)
   watchRequests(page, address)
 

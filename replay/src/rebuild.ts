@@ -1,5 +1,6 @@
 import type { RecordedNode, RecordItem, Snapshot } from '@dust-trail/core/recording'
 import { DOCUMENT_ID } from '@dust-trail/core/recording'
+import { LAYER, setLayer } from './layers.ts'
 import { safeElement, setSafely } from './safe-node.ts'
 
 /** Deepest tree, and most nodes, that are rebuilt: what is beyond is skipped. */
@@ -34,6 +35,7 @@ export class Rebuilt {
     this.#fill(html, snapshot.root.c ?? [], 1)
     // Removing the element would not lift the policy; keeping it lets anyone see that it is there.
     if (policy) (document.head ?? html).prepend(policy)
+    this.#raise(html)
   }
 
   /** Does what the visitor's page did. */
@@ -104,18 +106,30 @@ export class Rebuilt {
         if (parent.nodeType !== 1) throw new Error('only elements have children')
         const node = this.#make(recorded, depthOf(parent) + 1)
         const before = beforeId ? this.#nodes.get(beforeId) : undefined
-        if (node) parent.insertBefore(node, before?.parentNode === parent ? before : null)
+        if (!node) return
+        parent.insertBefore(node, before?.parentNode === parent ? before : null)
+        if (node.nodeType === 1) this.#raise(node as Element)
       })
     for (const [id, name, value] of item.attr ?? [])
       this.#try(() => {
         const element = this.#nodes.get(id)
-        if (element?.nodeType === 1) setSafely(element as Element, name, value)
+        if (element?.nodeType !== 1) return
+        if (name === LAYER) setLayer(element as Element, value)
+        else setSafely(element as Element, name, value)
       })
     for (const [id, text] of item.text ?? [])
       this.#try(() => {
         const node = this.#nodes.get(id)
         if (node?.nodeType === 3) node.nodeValue = text
       })
+  }
+
+  /** Puts what lies above the page there: dialogs and what popped up. */
+  #raise(root: Element): void {
+    for (const element of [root, ...root.querySelectorAll(`[${LAYER}]`)]) {
+      const layer = element.getAttribute(LAYER)
+      if (layer) this.#try(() => setLayer(element, layer))
+    }
   }
 
   #scroll(item: Extract<RecordItem, { k: 'scroll' }>): void {

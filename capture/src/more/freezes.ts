@@ -1,6 +1,6 @@
 import type { SentLine } from '@dust-trail/core'
 import { watch } from '../listen.ts'
-import type { MorePage } from './index.ts'
+import type { MorePage } from './more-page.ts'
 
 /** From here on a person notices that the page does not answer. Interaction to Next Paint calls more than 200 ms in need of work. */
 const FREEZE_MS = 200

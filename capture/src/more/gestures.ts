@@ -1,6 +1,6 @@
 import { later } from '../dom.ts'
 import { on } from '../listen.ts'
-import type { MorePage } from './index.ts'
+import type { MorePage } from './more-page.ts'
 import { intended } from '../target.ts'
 
 /** A zoom is over when nothing has changed for so long. */
@@ -10,7 +10,7 @@ const ZOOM_LEAST = 0.05
 const SWIPE_PX = 50
 const SWIPE_MS = 800
 
-/** Sends zooming, by fingers or by the browser's own zoom, and swipes. */
+/** Sends zooming, by fingers or by the browser's own zoom, swipes, and the pointer leaving towards the browser's bar. */
 export function watchGestures({ send, describe }: MorePage): void {
   const zoomNow = () => (visualViewport?.scale ?? 1) * devicePixelRatio
   let zoom = zoomNow()
@@ -27,6 +27,9 @@ export function watchGestures({ send, describe }: MorePage): void {
         send({ kind: 'gesture', name: 'zoom', ...place, props: { by, scale: visualViewport?.scale ?? 1 } })
     }, ZOOM_ENDS_MS)
   }
+  on(document, 'mouseout', (event) => {
+    if (!event.relatedTarget && event.clientY <= 0) send({ kind: 'out' })
+  })
   visualViewport?.addEventListener('resize', zoomed)
   on(window, 'resize', zoomed)
 

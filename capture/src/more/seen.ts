@@ -1,5 +1,5 @@
 import { boxOf, later } from '../dom.ts'
-import type { MorePage } from './index.ts'
+import type { MorePage } from './more-page.ts'
 
 /** Calls to action, fields and headings. A link counts where the page shows it as a button. */
 const WORTH_SEEING =

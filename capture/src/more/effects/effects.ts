@@ -1,4 +1,5 @@
 import type { Effect } from '@dust-trail/core'
+import type { Verdict } from '../../page.ts'
 import { closestTo, later, localNameOf, matches, quiet } from '../../dom.ts'
 import { listenAgain, on } from '../../listen.ts'
 import { intended, targetOf } from '../../target.ts'
@@ -25,9 +26,6 @@ const DRAWING_EVERY_MS = 100
 const MOST_DRAWINGS = 3
 /** A look from longer ago says nothing about how the page was before a click. */
 const FRESH_LOOK_MS = 3000
-
-/** undefined: it cannot be told. */
-export type Verdict = (effect: Effect | undefined) => void
 
 /** Text is written, chosen or marked in these: the browser itself shows that they were clicked. */
 const NATIVE =

@@ -1,10 +1,9 @@
-import { describe } from './describe.ts'
-import { on } from './listen.ts'
-import type { Page } from './page.ts'
-import { selectorOf } from './selector.ts'
+import { on } from '../listen.ts'
+import type { Effects } from './effects/effects.ts'
+import type { MorePage } from './more-page.ts'
 
 /** Sends when a form is sent or refused, and whether anybody said why. */
-export function watchForms({ send, effects, causes }: Page): void {
+export function watchForms({ send, causes, describe }: MorePage, effects: Effects): void {
   let refused: Element | null = null
   on(document, 'invalid', (event) => {
     const form = (event.target as HTMLInputElement).form
@@ -26,7 +25,7 @@ export function watchForms({ send, effects, causes }: Page): void {
       kind: 'submit' as const,
       t: Date.now(),
       target,
-      ...(button && { button: selectorOf(button) }),
+      ...(button && { button: describe(button).selector }),
     }
     // A form that the page stops, and nothing follows: a failure that nobody explains.
     effects.after(event, (effect) =>

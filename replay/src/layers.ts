@@ -1,0 +1,22 @@
+/** Says of an element how it lies above the page: see capture/src/serialise.ts. */
+export const LAYER = 'data-trail-layer'
+
+/**
+ * Puts an element above the page as it was on the visitor's, or takes it down.
+ *
+ * @param layer  "modal" for a dialog that lets nothing else be used, "popover-open" for what popped up; null: none
+ */
+export function setLayer(element: Element, layer: string | null): void {
+  if (layer === 'modal' && element.localName === 'dialog') {
+    const dialog = element as HTMLDialogElement
+    if (dialog.matches(':modal')) return
+    // What is open is not opened once more.
+    dialog.removeAttribute('open')
+    dialog.showModal()
+    // It takes the focus, which the visitor's need not have had there.
+    ;(dialog.ownerDocument.activeElement as HTMLElement | null)?.blur()
+  } else if (layer === 'popover-open') {
+    if (!element.matches(':popover-open')) (element as HTMLElement).showPopover()
+  } else if (element.localName === 'dialog') (element as HTMLDialogElement).close()
+  else if (element.hasAttribute('popover')) (element as HTMLElement).hidePopover()
+}
