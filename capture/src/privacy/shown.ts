@@ -63,9 +63,9 @@ export function isTelling(element: Element): boolean {
   return matches(element, TELLING)
 }
 
-/** So many levels up, and so much text, is looked at for what is typed and stands in several nodes. */
+/** So many levels up is looked for what is typed and stands in several nodes, and not in so long a text. */
 const AROUND = 3
-const MOST_AROUND = 2000
+const MOST_AROUND = 300
 
 /** The text of a node as it may leave, read together with what stands around it. */
 export function safeText(node: Node, shown?: boolean, fresh?: boolean): string {
@@ -74,7 +74,7 @@ export function safeText(node: Node, shown?: boolean, fresh?: boolean): string {
   if (isMasked(parent) || !(shown ?? isShown(parent))) return bullets(text)
   if (!text.trim()) return text
   const how = { labels: !!parent && closestTo(parent, LABELS) !== null, ...(fresh && { fresh }) }
-  const around = isAnythingTyped() && textAround(node)
+  const around = text.length < MOST_AROUND && isAnythingTyped() && textAround(node)
   if (!around) return clean(text, how)
   const marked = typedIn(around.text, how)
   return clean(hideMarked(text, marked && marked.subarray(around.from, around.from + text.length)), how)

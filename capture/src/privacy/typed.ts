@@ -42,21 +42,24 @@ function compact(text: string): { codes: number[]; at: number[] } {
   const at: number[] = []
   for (let i = 0; i < text.length; i++) {
     const code = text.charCodeAt(i)
-    if (
-      code < 128 ? !/[a-z\d]/i.test(text[i]!) : !WORD_CHARACTER.test(text[i]!) && (code & 0xf800) !== 0xd800
-    )
-      continue
-    const small = text[i]!.toLowerCase()
-    for (let k = 0; k < small.length; k++) {
-      codes.push(small.charCodeAt(k))
-      at.push(i)
-    }
+    const small = code | 32
+    // Most texts are of these alone, and pages are long.
+    if (code < 128) {
+      if ((small > 96 && small < 123) || (code > 47 && code < 58)) {
+        codes.push(small)
+        at.push(i)
+      }
+    } else if (WORD_CHARACTER.test(text[i]!) || (code & 0xf800) === 0xd800)
+      for (const one of text[i]!.toLowerCase()) {
+        codes.push(one.charCodeAt(0))
+        at.push(i)
+      }
   }
   return { codes, at }
 }
 
 function compactText(text: string): string {
-  return String.fromCharCode(...compact(text.slice(0, 10_000)).codes)
+  return String.fromCharCode(...compact(text).codes)
 }
 
 const step = (hash: number, base: number, code: number) => (Math.imul(hash, base) + code) | 0

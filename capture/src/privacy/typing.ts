@@ -46,7 +46,8 @@ const isTick = (field: HTMLElement) => matches(field, 'input[type=radio],input[t
 function look(field: HTMLElement, left: boolean): void {
   if (isTick(field)) return
   const before = used.get(field) ?? ''
-  const now = contentOf(field)
+  // Of a long text what came first: it is looked at with each key.
+  const now = contentOf(field).slice(0, 5000)
   if (used.size < MOST_FIELDS || used.has(field)) used.set(field, now)
   if (now === before && !left) return
   // What does not go on from what was there was not typed letter by letter.
