@@ -69,6 +69,7 @@ export class Rebuilt {
       this.skipped++
       return null
     }
+    this.#leavePlace(recorded.id)
     if ('text' in recorded) {
       const text = this.document.createTextNode(recorded.text)
       this.#nodes.set(recorded.id, text)
@@ -79,6 +80,12 @@ export class Rebuilt {
     this.#nodes.set(recorded.id, element)
     this.#fill(element, recorded.c ?? [], depth + 1)
     return element
+  }
+
+  /** A node that comes anew elsewhere, as when the page put it into another element, is no longer where it was. */
+  #leavePlace(id: number): void {
+    const before = this.#nodes.get(id)
+    if (before && before !== this.document.documentElement) before.parentNode?.removeChild(before)
   }
 
   #fill(parent: Element, children: readonly RecordedNode[], depth: number): void {

@@ -63,6 +63,18 @@ describe('Rebuilt', () => {
     expect(html).toContain('&lt;b&gt;text')
   })
 
+  it('shows once what the page put into another element', () => {
+    const target = fresh()
+    const rebuilt = new Rebuilt(target)
+    const moved: RecordedNode = { id: 10, tag: 'p', c: [{ id: 11, text: 'moved' }] }
+    rebuilt.show(page(moved, { id: 12, tag: 'p', c: [{ id: 13, text: 'stays' }] }))
+    // A wrapper comes, with a paragraph in it that stood elsewhere: only the wrapper is told as added.
+    rebuilt.apply({ at: 0, k: 'change', add: [[3, 12, { id: 20, tag: 'div', c: [moved] }]] })
+    expect(target.body.innerHTML).toBe('<div><p>moved</p></div><p>stays</p>')
+    rebuilt.apply({ at: 1, k: 'change', text: [[11, 'still known']] })
+    expect(target.body.textContent).toBe('still knownstays')
+  })
+
   it('follows changes of the page and of hostile ones keeps nothing either', () => {
     const target = fresh()
     const rebuilt = new Rebuilt(target)
