@@ -11,7 +11,7 @@ export const DEEPEST = 512
 
 const nodeSchema: z.ZodType<RecordedNode> = z
   .custom<RecordedNode>((value) => isNode(value, 0), { error: 'is not a recorded page tree' })
-  .transform((node) => pruned(node, 0))
+  .transform((node) => cutTree(node, DEEPEST))
 
 /** Whether this is a tree, as far down as it is kept. */
 function isNode(value: unknown, depth: number): boolean {
@@ -29,20 +29,27 @@ function isNode(value: unknown, depth: number): boolean {
   )
 }
 
-/** The tree without what lies deeper than is kept; the same one where nothing does. */
-function pruned(node: RecordedNode, depth: number): RecordedNode {
+/** A tree without what lies more than so many steps below its root; the same one where nothing does. */
+export function cutTree(node: RecordedNode, deepest: number): RecordedNode {
   if ('text' in node || !node.c) return node
-  if (depth === DEEPEST) {
+  if (deepest <= 0) {
     const { c: _, ...rest } = node
     return rest
   }
   let changed = false
   const children = node.c.map((child) => {
-    const kept = pruned(child, depth + 1)
+    const kept = cutTree(child, deepest - 1)
     if (kept !== child) changed = true
     return kept
   })
   return changed ? { ...node, c: children } : node
+}
+
+/** Whether anything lies more than so many steps below the root of what should be a tree. */
+export function isDeeper(value: unknown, deepest: number): boolean {
+  const children = (value as { c?: unknown } | null)?.c
+  if (!Array.isArray(children) || !children.length) return false
+  return deepest <= 0 || children.some((child) => isDeeper(child, deepest - 1))
 }
 
 function isAttributes(value: unknown): boolean {

@@ -1,6 +1,7 @@
 import { tmpdir, totalmem } from 'node:os'
 import { join } from 'node:path'
 import { z } from 'zod'
+import { DEEPEST } from '@dust-trail/api'
 import { PROP_LIMITS } from '@dust-trail/core'
 import { BODY_LIMITS } from './body-guard.ts'
 import { ENGINE_LIMITS } from './engine/site-engine.ts'
@@ -47,6 +48,8 @@ const configSchema = z.object({
   QUESTION_S: atLeastOne.default(60),
   /** properties that one line may have */
   LINE_PROPERTIES: atLeastOne.default(PROP_LIMITS.props),
+  /** steps below its root that a recorded page is kept */
+  RECORDED_DEPTH: atLeastOne.max(DEEPEST).default(DEEPEST),
   /** different pages, elements, texts … of one site, each, that are told apart; the rest is "(other)" */
   SITE_WORDS: atLeastOne.default(ENGINE_LIMITS.words),
   /** parts of a trend, sets that a question refers to, and megabytes of answers kept for who asks again */

@@ -120,6 +120,7 @@ async function start(): Promise<void> {
     bytesPerAddress: config.COLLECT_BYTES_PER_ADDRESS,
     bytesPerSite: config.COLLECT_BYTES_PER_SITE,
     propsPerLine: config.LINE_PROPERTIES,
+    treeDepth: config.RECORDED_DEPTH,
     sessionsPerHour: config.SESSIONS_PER_HOUR,
   }
   const files = dirname(fileURLToPath(import.meta.url))

@@ -1,3 +1,4 @@
+import { DEEPEST } from '@dust-trail/api'
 import { PROP_LIMITS } from '@dust-trail/core'
 import { LRUCache } from 'lru-cache'
 
@@ -12,6 +13,8 @@ export interface CollectBudgets {
   sessionsPerHour: number
   /** that one line may have; the others are left out */
   propsPerLine: number
+  /** steps below its root that a recorded page is kept */
+  treeDepth: number
 }
 
 export const COLLECT_BUDGETS: CollectBudgets = {
@@ -21,6 +24,7 @@ export const COLLECT_BUDGETS: CollectBudgets = {
   bytesPerSite: 100 * 2 ** 20,
   sessionsPerHour: 100,
   propsPerLine: PROP_LIMITS.props,
+  treeDepth: DEEPEST,
 }
 
 const BURST = 10

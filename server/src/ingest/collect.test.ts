@@ -173,10 +173,29 @@ describe('POST /collect', () => {
   it('leaves out properties beyond what a line may have, and says so', () => {
     const props = Object.fromEntries(Array.from({ length: 9 }, (_, k) => [`p${k}`, k]))
     const text = JSON.stringify(batch({ lines: [{ t: Date.now(), kind: 'action', name: 'order', props }] }))
-    const few = checkBatch(text, Date.now(), 4)
+    const few = checkBatch(text, Date.now(), { props: 4 })
     expect(Object.keys(few.lines[0]!.props!)).toEqual(['p0', 'p1', 'p2', 'p3'])
     expect(few.refused).toEqual([{ what: 'budget', reason: expect.stringContaining('properties') as string }])
     expect(checkBatch(text, Date.now()).refused).toEqual([])
+  })
+
+  it('keeps a recorded page as deep as is set, and says what was deeper', () => {
+    let root: object = { id: 0, text: 'deepest' }
+    for (let i = 1; i < 30; i++) root = { id: i, tag: 'b', c: [root] }
+    const snapshot = { url: 'https://shop.example/', title: '', width: 10, height: 10, root }
+    const items = [{ at: 0, k: 'change', add: [[1, 0, root]] }]
+    const text = JSON.stringify(batch({ snapshot, items }))
+    const reason = 'what lies deeper in a recorded page than is kept'
+    const few = checkBatch(text, Date.now(), { depth: 10 })
+    expect(few.refused).toEqual([
+      { what: 'budget', reason },
+      { what: 'budget', reason },
+    ])
+    expect(JSON.stringify([few.snapshot, few.items])).not.toContain('deepest')
+    expect(JSON.stringify(few.snapshot).match(/"tag"/g)).toHaveLength(11)
+    const all = checkBatch(text, Date.now())
+    expect(all.refused).toEqual([])
+    expect(JSON.stringify(all.snapshot)).toContain('deepest')
   })
 
   it('takes no more sessions of one visitor than a person begins', async () => {

@@ -1,6 +1,14 @@
 import type { ReceivedBatch } from '@dust-trail/api'
-import { batchSchema, itemSchema, lineSchema, snapshotSchema } from '@dust-trail/api'
-import type { Line, RecordItem } from '@dust-trail/core'
+import {
+  batchSchema,
+  cutTree,
+  DEEPEST,
+  isDeeper,
+  itemSchema,
+  lineSchema,
+  snapshotSchema,
+} from '@dust-trail/api'
+import type { Line, RecordedNode, RecordItem, Snapshot } from '@dust-trail/core'
 import { exceedsProps, fitLine, lineText, PROP_LIMITS } from '@dust-trail/core'
 import type { Connection } from 'mariadb'
 import type { Sequelize } from 'sequelize'
@@ -31,8 +39,12 @@ export interface CheckedBatch extends ReceivedBatch {
  *
  * @throws ProblemError that names the field, where the batch as a whole cannot be read
  */
-export function checkBatch(text: string, receivedMs: number, mostProps = PROP_LIMITS.props): CheckedBatch {
-  const limits = { ...PROP_LIMITS, props: mostProps }
+export function checkBatch(
+  text: string,
+  receivedMs: number,
+  { props = PROP_LIMITS.props, depth = DEEPEST }: { props?: number; depth?: number } = {},
+): CheckedBatch {
+  const limits = { ...PROP_LIMITS, props }
   let json: unknown
   try {
     json = JSON.parse(text)
@@ -63,17 +75,30 @@ export function checkBatch(text: string, receivedMs: number, mostProps = PROP_LI
     }
     lines.push({ ...line.data, t, tab: batch.tab })
   }
+  const cutNode = (raw: unknown, node: RecordedNode): RecordedNode => {
+    if (!isDeeper(raw, Math.min(depth, DEEPEST))) return node
+    refused.push({ what: 'budget', reason: 'what lies deeper in a recorded page than is kept' })
+    return cutTree(node, depth)
+  }
+  const cut = (item: RecordItem): RecordItem =>
+    item.k === 'change' && item.add
+      ? { ...item, add: item.add.map(([parent, before, node]) => [parent, before, cutNode(node, node)]) }
+      : item
   const items: RecordItem[] = []
   for (const raw of batch.items) {
     const item = itemSchema.safeParse(raw)
-    if (item.success) items.push(item.data)
+    if (item.success) items.push(cut(item.data))
     else
       refused.push({ what: 'recording', reason: `a step of the recording: ${item.error.issues[0]!.message}` })
   }
   const page = batch.snapshot === undefined ? undefined : snapshotSchema.safeParse(batch.snapshot)
   if (page && !page.success)
     refused.push({ what: 'recording', reason: `a recorded page: ${page.error.issues[0]!.message}` })
-  return { ...batch, startMs: batch.startMs + shiftMs, lines, items, snapshot: page?.data, refused }
+  const snapshot = page?.data && {
+    ...page.data,
+    root: cutNode((batch.snapshot as Snapshot).root, page.data.root),
+  }
+  return { ...batch, startMs: batch.startMs + shiftMs, lines, items, snapshot, refused }
 }
 
 export interface Collected {

@@ -131,7 +131,7 @@ export function collectRoutes({
       const { row } = site
       let batch
       try {
-        batch = checkBatch(text, receivedMs, budgets.propsPerLine)
+        batch = checkBatch(text, receivedMs, { props: budgets.propsPerLine, depth: budgets.treeDepth })
       } catch (error) {
         if (error instanceof ProblemError) refusals.add(row.id, 'batch', error.message, receivedMs)
         throw error
