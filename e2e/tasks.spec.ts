@@ -193,11 +193,11 @@ test('buyers are parted by how many nights they viewed', async ({ page }) => {
   await expect
     .poll(async () => (await children.allTextContents()).some((text) => text.endsWith('…')))
     .toBe(false)
-  const sizes = (await children.allTextContents()).map((text) => numberIn(/([\d,]+)$/.exec(text)![1]!))
-  // Together they hold every buyer once. The name ends where its count begins, so counts are read by role order instead.
-  const counts = await children.locator('span:last-child').allTextContents()
-  expect(counts.map(numberIn).reduce((sum, n) => sum + n, 0)).toBe(all)
-  expect(sizes.length).toBe(counts.length)
+  // Together they hold every buyer once. The name ends where its count begins, so counts are read by role order instead;
+  // the tree is drawn anew when the new segments have been counted.
+  const sizes = async () => (await children.locator('span:last-child').allTextContents()).map(numberIn)
+  await expect.poll(async () => (await sizes()).reduce((sum, n) => sum + n, 0), { timeout: 20_000 }).toBe(all)
+  expect((await sizes()).length).toBe(await children.count())
 })
 
 test('a segment that was deleted by mistake comes back as it was', async ({ page }) => {
