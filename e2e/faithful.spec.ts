@@ -53,6 +53,8 @@ test('a replay shows rules that scripts wrote, and what lies above the page', as
   await page.keyboard.press('End')
   const recorded = page.frameLocator('iframe[title="Recorded page"]')
   await expect(recorded.locator('#ask')).toBeVisible()
+  // The keys go on to work the player.
+  await expect(time).toBeFocused()
   const colourOf = (of: FrameLocator, name: string) =>
     of.locator(name).evaluate((element) => getComputedStyle(element).color)
   for (const [name, n] of Object.entries({

@@ -4,8 +4,7 @@ import { selectorOf } from './selector.ts'
 
 /** What an element is told as: the box around it, or the group in which something is chosen, where it may not be told. */
 export function told(element: Element): Element {
-  const block = blockOf(element)
-  return block ?? choiceOf(element) ?? element
+  return blockOf(element) ?? choiceOf(element) ?? element
 }
 
 /** An element as lines name it; sizes in CSS px. */

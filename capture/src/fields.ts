@@ -1,22 +1,21 @@
 import { describe } from './describe.ts'
 import { on } from './listen.ts'
 import type { Page } from './page.ts'
-import { labelOf } from './privacy/shown.ts'
-import { contentOf, fieldOf, isFreeText } from './privacy/typing.ts'
-import { targetOf } from './target.ts'
+import { contentOf, fieldOf, isFreeText, isTick } from './privacy/typing.ts'
 
 /** Sends of each field that is left how much was typed, how long it took and how often it was corrected; never what. */
 export function watchFields({ send, awake, recorder }: Page): void {
   const fields = new WeakMap<Element, { sinceMs: number; corrections: number; deleting: boolean }>()
-  on(document, 'focusin', (event) => {
-    const field = fieldOf(targetOf(event))
+  on(document, 'focusin', ({ target }) => {
+    const field = fieldOf(target)
     if (field) fields.set(field, { sinceMs: performance.now(), corrections: 0, deleting: false })
   })
   on(document, 'input', (event) => {
     awake()
-    const field = fieldOf(targetOf(event))
+    const field = fieldOf(event.target)
     if (!field) return
-    recorder.input(field, lengthOf(field))
+    // Which box was ticked is told by nothing.
+    if (!isTick(field)) recorder.input(field, lengthOf(field))
     const state = fields.get(field)
     if (!state) return
     const deleting = event.inputType?.startsWith('delete') ?? false
@@ -24,14 +23,15 @@ export function watchFields({ send, awake, recorder }: Page): void {
     state.deleting = deleting
   })
   on(document, 'focusout', (event) => {
-    const field = fieldOf(targetOf(event))
+    const field = fieldOf(event.target)
     const state = field && fields.get(field)
     if (!state) return
     fields.delete(field)
+    const target = describe(field, true)
     send({
       kind: 'input',
-      target: describe(field, true),
-      label: labelOf(field),
+      target,
+      label: target.text,
       length: lengthOf(field),
       corrections: state.corrections,
       ms: Math.round(performance.now() - state.sinceMs),

@@ -10,13 +10,12 @@ export class MoreSoon implements ClickEffects {
   #real: ReturnType<typeof watchMore> | undefined
 
   constructor(load: Promise<{ watchMore: typeof watchMore }>, page: MorePage) {
-    load.then(
-      ({ watchMore }) => {
+    load
+      .then(({ watchMore }) => {
         this.#real = watchMore(page)
         this.view()
-      },
-      () => undefined,
-    )
+      })
+      .catch(() => undefined)
   }
 
   /** Calls back once, with what came of a click or of sending a form that happens now; undefined: it cannot be told. */

@@ -147,8 +147,9 @@ export function changedAttribute(element: Element, name: string, value: string):
 /** How many rules of a sheet were written down. */
 const rulesOf = new WeakMap<CSSStyleSheet, number>()
 
-/** Whether all rules of a sheet have been written down. */
-export const hasRules = (sheet: CSSStyleSheet) => rulesOf.get(sheet) === sheet.cssRules.length
+/** Whether all rules of a sheet have been written down; those of a sheet of another site cannot be read at all. */
+export const hasRules = (sheet: CSSStyleSheet) =>
+  !rulesOf.has(sheet) || rulesOf.get(sheet) === sheet.cssRules.length
 
 const sheetNodes = new WeakMap<Element, object>()
 

@@ -47,6 +47,7 @@ export function watchPage(site: string, address: string, more: string, lasting: 
   let lastMs = Date.now()
   let serial = 0
   const transport = new Transport(address, head, () => {
+    transport.drop()
     forgetIds()
     renamed()
   })

@@ -12,9 +12,11 @@ export function setLayer(element: Element, layer: string | null): void {
     if (dialog.matches(':modal')) return
     // What is open is not opened once more.
     dialog.removeAttribute('open')
+    const held = document.activeElement as HTMLElement | null
     dialog.showModal()
-    // It takes the focus, which the visitor's need not have had there.
+    // It takes the focus: that belongs to whoever watches.
     ;(dialog.ownerDocument.activeElement as HTMLElement | null)?.blur()
+    if (document.activeElement !== held) held?.focus({ preventScroll: true })
   } else if (layer === 'popover-open') {
     if (!element.matches(':popover-open')) (element as HTMLElement).showPopover()
   } else if (element.localName === 'dialog') (element as HTMLDialogElement).close()

@@ -6,6 +6,8 @@ import { safeElement, setSafely } from './safe-node.ts'
 /** Deepest tree, and most nodes, that are rebuilt: what is beyond is skipped. */
 const DEEPEST = 512
 const MOST_NODES = 200_000
+/** Most elements that are put above a page at once. */
+const MOST_LAYERS = 50
 
 /**
  * A recorded page, standing again in a frame and following its recording step by step. A recording may come from anywhere
@@ -133,7 +135,7 @@ export class Rebuilt {
 
   /** Puts what lies above the page there: dialogs and what popped up. */
   #raise(root: Element): void {
-    for (const element of [root, ...root.querySelectorAll(`[${LAYER}]`)]) {
+    for (const element of [root, ...root.querySelectorAll(`[${LAYER}]`)].slice(0, MOST_LAYERS)) {
       const layer = element.getAttribute(LAYER)
       if (layer) this.#try(() => setLayer(element, layer))
     }

@@ -1,8 +1,10 @@
-import { later, quiet } from '../dom.ts'
+import { later, now, quiet } from '../dom.ts'
 import type { MorePage } from './more-page.ts'
 
 /** Rules come many at once: they are written down together, so soon. */
 const SOON_MS = 30
+/** A sheet that is written down as a whole is not written down again so soon. */
+const REST_MS = 1000
 
 /**
  * Style rules that a script adds, changes or takes away, which no change of the document tells of: the browser's functions
@@ -16,53 +18,50 @@ export class Styles {
   /** the document's own sheets, as they were written down last */
   #adopted: { sheet: CSSStyleSheet; text: string }[] = []
   #isWaiting = false
+  #restUntilMs = 0
 
   constructor(private readonly page: MorePage) {
-    const note = quiet((rules: CSSRuleList, owner: Node | null | undefined, index: number | null) => {
+    const note = quiet((sheet: CSSStyleSheet, index: number | null) => {
+      const owner = sheet.ownerNode
       if (!(owner instanceof Element)) this.#soon()
-      else if (index === rules.length - 1 && !this.#changed.has(owner)) {
+      else if (index === sheet.cssRules.length - 1 && !this.#changed.has(owner)) {
         const some = this.#added.get(owner) ?? []
-        some.push(rules[index]!.cssText)
+        some.push(sheet.cssRules[index]!.cssText)
         this.#added.set(owner, some)
         this.#soon()
       } else this.#again(owner)
     })
-    type Changer = (this: CSSStyleSheet, ...given: unknown[]) => unknown
+    type Changer = (this: CSSStyleSheet & CSSRule, ...given: unknown[]) => unknown
+    /** Calls through to the browser's function, and tells of the sheet that has changed. */
     const follow = (
-      name: 'insertRule' | 'deleteRule' | 'addRule' | 'removeRule' | 'replace' | 'replaceSync',
+      owner: object | undefined,
+      names: string,
+      changed: (self: CSSStyleSheet & CSSRule, result: unknown) => void,
     ) => {
-      const prototype = CSSStyleSheet.prototype as unknown as Record<string, Changer>
-      const original = prototype[name]
-      if (!original) return
-      prototype[name] = function (...given) {
-        const result = original.apply(this, given)
-        note(this.cssRules, this.ownerNode, name === 'insertRule' ? (result as number) : null)
-        return result
+      const prototype = owner as Record<string, Changer> | undefined
+      const tell = quiet(changed)
+      for (const name of names.split(' ')) {
+        const original = prototype?.[name]
+        if (!original) continue
+        prototype[name] = function (...given) {
+          const result = original.apply(this, given)
+          tell(this, result)
+          return result
+        }
       }
     }
-    for (const name of [
-      'insertRule',
-      'deleteRule',
-      'addRule',
-      'removeRule',
-      'replace',
-      'replaceSync',
-    ] as const)
-      follow(name)
+    follow(CSSStyleSheet.prototype, 'insertRule', (sheet, index) => note(sheet, index as number))
+    follow(CSSStyleSheet.prototype, 'deleteRule addRule removeRule replaceSync', (sheet) => note(sheet, null))
+    follow(CSSStyleSheet.prototype, 'replace', (sheet, done) =>
+      (done as Promise<unknown>).then(
+        () => note(sheet, null),
+        () => undefined,
+      ),
+    )
     // Rules inside of others, such as those for narrow windows.
-    const inner = (window.CSSGroupingRule?.prototype ?? {}) as unknown as Record<
-      string,
-      (this: CSSRule, ...given: unknown[]) => unknown
-    >
-    for (const name of ['insertRule', 'deleteRule']) {
-      const original = inner[name]
-      if (!original) continue
-      inner[name] = function (...given) {
-        const result = original.apply(this, given)
-        if (this.parentStyleSheet) note(this.parentStyleSheet.cssRules, this.parentStyleSheet.ownerNode, null)
-        return result
-      }
-    }
+    follow(window.CSSGroupingRule?.prototype, 'insertRule deleteRule', ({ parentStyleSheet }) => {
+      if (parentStyleSheet) note(parentStyleSheet, null)
+    })
     // What came since the page was written down, before this was there.
     for (const sheet of document.styleSheets)
       if (sheet.ownerNode instanceof Element && !page.hasRules(sheet)) this.#again(sheet.ownerNode)
@@ -86,14 +85,18 @@ export class Styles {
   #soon(): void {
     if (this.#isWaiting) return
     this.#isWaiting = true
-    later(() => {
-      this.#isWaiting = false
-      for (const owner of this.#changed) this.page.recorder.refresh(owner)
-      for (const [owner, rules] of this.#added) this.#addRules(owner, rules.join('\n'))
-      this.#changed.clear()
-      this.#added.clear()
-      this.#writeAdopted()
-    }, SOON_MS)
+    later(
+      () => {
+        this.#isWaiting = false
+        if (this.#changed.size) this.#restUntilMs = now() + REST_MS
+        for (const owner of this.#changed) this.page.recorder.refresh(owner)
+        for (const [owner, rules] of this.#added) this.#addRules(owner, rules.join('\n'))
+        this.#changed.clear()
+        this.#added.clear()
+        this.#writeAdopted()
+      },
+      Math.max(SOON_MS, this.#restUntilMs - now()),
+    )
   }
 
   #addRules(owner: Element, rules: string): void {
@@ -106,17 +109,17 @@ export class Styles {
     const { recorder, safeCss } = this.page
     const head = recorder.idOf(document.head)
     if (!head) return
-    const now = [...(document.adoptedStyleSheets ?? [])].map((sheet) => ({
+    const sheets = [...(document.adoptedStyleSheets ?? [])].map((sheet) => ({
       sheet,
       text: [...sheet.cssRules].map(({ cssText }) => cssText).join('\n'),
     }))
     const isKept = (one: { sheet: CSSStyleSheet; text: string }, k: number) =>
       this.#adopted[k]?.sheet === one.sheet && this.#adopted[k].text === one.text && recorder.idOf(one.sheet)
-    if (now.every(isKept) && now.length === this.#adopted.length) return
+    if (sheets.every(isKept) && sheets.length === this.#adopted.length) return
     const gone = this.#adopted.flatMap(({ sheet }) => recorder.idOf(sheet) ?? [])
     recorder.change({
       ...(gone.length && { gone }),
-      add: now.map(({ sheet, text }) => [
+      add: sheets.map(({ sheet, text }) => [
         head,
         0,
         {
@@ -125,6 +128,6 @@ export class Styles {
         },
       ]),
     })
-    this.#adopted = now
+    this.#adopted = sheets
   }
 }

@@ -85,7 +85,7 @@ export function cleanAddress(href: string): string {
 }
 
 function hides(text: string): boolean {
-  return clean(text) !== text || (level === 'hidden' && new RegExp(NAMES).test(text))
+  return clean(text) !== text || (level === 'hidden' && text.search(NAMES) >= 0)
 }
 
 /** A part of an address as people read it. */
@@ -135,7 +135,10 @@ export function cleanLine<L extends Partial<SentLine>>(line: L): L {
     else if (typeof value !== 'string') continue
     else if (ADDRESSES.has(name)) out[name] = cleanAddress(value)
     else if (name === 'path')
-      out[name] = new URL(cleanAddress(value)).pathname.replaceAll(encodeURI(HIDDEN), HIDDEN)
+      out[name] = new URL(cleanAddress(location.origin + value)).pathname.replaceAll(
+        encodeURI(HIDDEN),
+        HIDDEN,
+      )
     else if (name === 'message' || name === 'stack') out[name] = cleanError(value)
     else if (name === 'title') out[name] = cleanTitle(value)
     else out[name] = clean(value)

@@ -32,7 +32,7 @@ export function isStructureOnly(node: Element | null): boolean {
 /** The box that an element is, or lies in, of which nothing else leaves. */
 export function blockOf(node: Element | null): Element | null {
   let block: Element | null = null
-  for (let next = node && closestTo(node, BLOCK); next; next = parentElementOf(next)) {
+  for (let next = node; next; next = block && parentElementOf(block)) {
     next = closestTo(next, BLOCK)
     if (!next) break
     block = next

@@ -26,7 +26,7 @@ type Index = Map<number, Map<number, Entry>>
 
 const known: Index = new Map()
 /** what is being typed: all its beginnings, as whole words */
-let growing: Index = new Map()
+const growing: Index = new Map()
 /** what is being typed while it is too short to be found everywhere */
 let short = ''
 let entries: Entry[] = []
@@ -56,10 +56,6 @@ function compact(text: string): { codes: number[]; at: number[] } {
       }
   }
   return { codes, at }
-}
-
-function compactText(text: string): string {
-  return String.fromCharCode(...compact(text).codes)
 }
 
 const step = (hash: number, base: number, code: number) => (Math.imul(hash, base) + code) | 0
@@ -100,6 +96,7 @@ export function recall(): void {
     if (Date.now() - kept.at < KEPT_MS && kept.seed) {
       if (kept.seed !== seed) {
         known.clear()
+        growing.clear()
         entries = []
       }
       seed = kept.seed
@@ -114,7 +111,8 @@ export function recall(): void {
 /** Forgets all of it, here and for other pages. */
 export function forget(): void {
   known.clear()
-  growing = new Map()
+  growing.clear()
+  short = ''
   entries = []
   try {
     localStorage.removeItem(KEY)
@@ -149,7 +147,7 @@ const isOwn = (word: string) => ownWords?.has(word.toLowerCase()) ?? false
 /** What stands in a field while it is being typed, letter by letter. */
 export function remember(value: string): void {
   const { codes } = compact(value)
-  short = codes.length < LEAST ? compactText(value) : ''
+  short = codes.length < LEAST ? String.fromCharCode(...codes) : ''
   const some = codes.slice(0, MOST_GROWING)
   for (const entry of beginnings(some, LEAST, 0))
     if (!isOwn(String.fromCharCode(...some.slice(0, entry[0])))) put(growing, entry)

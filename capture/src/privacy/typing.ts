@@ -1,4 +1,5 @@
 import { attributeOf, closestTo, matches, quiet, textOf } from '../dom.ts'
+import { watching } from '../listen.ts'
 import { targetOf } from '../target.ts'
 import { learnOwnWords, remember, rememberWhole } from './typed.ts'
 
@@ -41,7 +42,7 @@ export function isFreeText(field: HTMLElement): boolean {
 }
 
 /** Boxes and radios hold a word of the page's program, not of the visitor. */
-const isTick = (field: HTMLElement) => matches(field, 'input[type=radio],input[type=checkbox]')
+export const isTick = (field: HTMLElement) => matches(field, 'input[type=radio],input[type=checkbox]')
 
 function look(field: HTMLElement, left: boolean): void {
   if (isTick(field)) return
@@ -71,6 +72,7 @@ export function leaveFields(): void {
 export function watchTyping(root: Window): void {
   const hear = (left: boolean, words = false) =>
     quiet((event: Event) => {
+      if (!watching.on) return
       const field = fieldOf(targetOf(event))
       if (!field) return
       if (words) learnOwnWords(textsOf(root.document))

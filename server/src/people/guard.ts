@@ -64,7 +64,7 @@ export async function whoAsks(people: People, request: Request): Promise<Asker |
 }
 
 /** Whether a request comes from this computer, and not from elsewhere through a proxy on it. */
-function isHere({ socket, headers }: Request): boolean {
+export function isHere({ socket, headers }: Request): boolean {
   const isForwarded = ['forwarded', 'x-forwarded-for', 'x-real-ip', 'via'].some(
     (name) => headers[name] !== undefined,
   )

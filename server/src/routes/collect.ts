@@ -143,13 +143,15 @@ export function collectRoutes({
           `The batch is for the site "${batch.site}", its address says "${row.key}".`,
           'Name one site.',
         )
-      if (await erased.has(row.id, batch.visitor, receivedMs))
+      if (await erased.has(row.id, batch.visitor, receivedMs)) {
+        refusals.add(row.id, 'batch', 'of a visitor who was deleted', receivedMs)
         throw new ProblemError(
           410,
           'visitor-deleted',
           'This visitor has been deleted.',
           'Forget the name; nothing is taken in under it any more.',
         )
+      }
       const collected = await collector.collect(row, batch, receivedMs)
       engines.changed(row, collected)
       if (!collected.repeated)
