@@ -48,6 +48,13 @@ const PLACES: [name: string, html: string, script: string, effect: string][] = [
     "it.onclick = () => Clipboard.prototype.writeText.call(navigator.clipboard, 'x').catch(() => undefined)",
     'change',
   ],
+  // Its rules cannot be read, and it must not keep the rest from being told.
+  [
+    'a sheet of another site',
+    '<link rel="stylesheet" href="http://fonts.example/sheet.css"><button id="it">Nothing</button>',
+    '',
+    'none',
+  ],
   ['a phone link', '<a id="it" href="tel:+123">Call</a>', '', 'navigate'],
 ]
 
@@ -59,6 +66,8 @@ test('what came of a click is told as a person would see it', async ({ browser }
       const effects: (string | undefined)[] = []
       await page.route('**/*', async (route) => {
         const url = new URL(route.request().url())
+        if (url.pathname === '/sheet.css')
+          return route.fulfill({ contentType: 'text/css', body: 'p { color: red }' })
         if (url.pathname.startsWith('/capture')) return route.continue()
         if (url.pathname === '/late') await new Promise((done) => setTimeout(done, 1600))
         if (url.pathname === '/collect') {

@@ -204,7 +204,7 @@ test('nobody is watched before they allow it, nor after they take it back', asyn
   const { page, sent } = await planted(
     browser,
     { text: 'patterns', consent: 'asked' },
-    { '/place': '<button>Go</button>' },
+    { '/place': '<input><button>Go</button>' },
   )
   const kept = () =>
     page.evaluate(() =>
@@ -229,6 +229,7 @@ test('nobody is watched before they allow it, nor after they take it back', asyn
   expect(await kept()).toContain('dust-trail-visitor')
   await answer(false)
   const before = sent.count
+  await page.locator('input').fill('Typed afterwards')
   await click()
   expect([sent.count, await kept()]).toEqual([before, []])
   await page.context().close()
@@ -245,5 +246,22 @@ test('a browser that asks for privacy is not watched, unless it is allowed here'
     host.dustTrail.push({ kind: 'consent', allowed: true })
   })
   await expect.poll(() => sent.count, { timeout: 30_000 }).toBeGreaterThan(0)
+  await page.context().close()
+})
+
+test('a browser that still has a deleted name takes a new one, once', async ({ browser }) => {
+  const { page } = await planted(browser, { text: 'patterns' }, { '/place': '<button>Go</button>' })
+  const names: string[] = []
+  await page.route('**/collect?*', (route) => {
+    const { visitor } = JSON.parse(route.request().postData() ?? '{}') as { visitor: string }
+    names.push(visitor)
+    return route.fulfill({ status: visitor === names[0] ? 410 : 204 })
+  })
+  await page.goto(`${BASE}/place`)
+  await expect.poll(() => new Set(names).size, { timeout: 30_000 }).toBe(2)
+  await page.getByRole('button').click()
+  await page.waitForTimeout(2500)
+  expect(new Set(names).size).toBe(2)
+  expect(await page.evaluate(() => localStorage.getItem('dust-trail-visitor'))).toBe(names.at(-1))
   await page.context().close()
 })

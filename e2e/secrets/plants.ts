@@ -201,6 +201,7 @@ export interface Typing {
 const FIELD = '<input id="f">'
 let typed = 0
 const typedName = () => `Brax${unique(++typed)} Tor${unique(typed)}`
+const SUGGESTED = `Brax${unique(900)} Tor${unique(901)}`
 const type = (name: string, echo: string, html = FIELD, field = '#f', secret = typedName()): Typing => ({
   name,
   secret,
@@ -308,10 +309,13 @@ export const TYPED: Typing[] = [
     'event.stopImmediatePropagation(); out.textContent = value',
     '<input id="f" data-first>',
   ),
+  // After four letters the page fills in the rest, without an event, and shows it.
   type(
     'by a suggestion that is chosen',
-    "if (!field.dataset.done) { field.dataset.done = 1; out.innerHTML = '' } ",
-    '<input id="f">',
+    "if (value.length === 4) { field.value = field.dataset.rest; setTimeout(() => (out.textContent = 'For ' + field.dataset.rest), 300) }",
+    `<input id="f" data-rest="${SUGGESTED}">`,
+    '#f',
+    SUGGESTED,
   ),
   type('in a list of what was typed', "out.innerHTML += '<li>' + value + '</li>'"),
   type('overlapping', "out.textContent = value + ' ' + value.split(' ')[0] + value", FIELD),

@@ -8,7 +8,7 @@ const NEVER =
 const SCRIPT_ADDRESS = /^\s*(javascript|vbscript|data:text\/html)/i
 /** What pages are laid out by: words of the page, not of anybody. */
 const STRUCTURE =
-  /^(class|style|type|role|dir|lang|hidden|disabled|readonly|required|multiple|open|rows|cols|size|width|height|(col|row)?span|v?align|border|cell[a-z]+|(bg)?color|face|for|start|inert|tabindex|contenteditable|popover|slot|part|aria-(?!label$|desc|place|role|value)[a-z]+|data-trail-[a-z]+)$/
+  /^(class|style|type|role|dir|lang|hidden|disabled|readonly|required|multiple|open|rows|cols|size|width|height|(col|row)?span|v?align|border|cell[a-z]+|(bg)?color|for|start|inert|tabindex|contenteditable|popover|slot|part|aria-(?!label$|desc|place|role|value)[a-z]+|data-trail-[a-z]+)$/
 const TEXT =
   /^(alt|title|placeholder|label|summary|aria-(label|description|placeholder|roledescription|valuetext))$/
 const STATE =

@@ -2,6 +2,8 @@
 import fc from 'fast-check'
 import { beforeEach, describe, expect, it } from 'vitest'
 import { describe as described } from '../describe.ts'
+import { watchFields } from '../fields.ts'
+import type { Page } from '../page.ts'
 import { selectorOf } from '../selector.ts'
 import { NodeIds, serialise } from '../serialise.ts'
 import { safeAttribute, safeCss, safePicture } from './attributes.ts'
@@ -165,6 +167,26 @@ describe('text by the level of the site', () => {
       '<fieldset id="diet"><label><input type="radio" name="d" id="halal">Halal</label><label for="none" id="l">None</label><input type="radio" id="none"></fieldset>'
     for (const at of ['#halal', 'label'])
       expect(described(find(at))).toMatchObject({ selector: '#diet', tag: 'fieldset', text: '' })
+  })
+  it('tells of a field among choices neither its label nor which it was', () => {
+    setLevel('hidden')
+    document.body.innerHTML =
+      '<fieldset id="diet"><label>Halal<input type="radio" id="halal"></label></fieldset><label>Town<input id="town"></label>'
+    const sent: object[] = []
+    const inputs: Element[] = []
+    watchFields({
+      send: (line: object) => sent.push(line),
+      awake: () => undefined,
+      recorder: { input: (field: Element) => inputs.push(field) },
+    } as unknown as Page)
+    for (const at of ['#halal', '#town'])
+      for (const name of ['focusin', 'input', 'focusout'])
+        find(at).dispatchEvent(new Event(name, { bubbles: true }))
+    expect(sent).toMatchObject([
+      { kind: 'input', label: '', target: { selector: '#diet', text: '' } },
+      { kind: 'input', label: 'Town', target: { selector: '#town' } },
+    ])
+    expect(inputs).toEqual([find('#town')])
   })
   it('keeps the shape of a hidden text', () => {
     document.body.innerHTML = '<p data-trail-mask>Card 1234</p>'
