@@ -51,8 +51,6 @@ export function WhatLeaves() {
       toast('Saved. Pages follow within a minute.')
     },
   })
-  const hint = <T,>(words: readonly (readonly [T, string, string])[], value: T) =>
-    words.find(([one]) => one === value)?.[2] ?? ''
   return (
     <form
       aria-label="What leaves the pages"
@@ -64,36 +62,22 @@ export function WhatLeaves() {
     >
       <h2>What leaves the pages</h2>
       <p className="text-ink-soft">
-        What visitors type or choose never leaves, nor does anything under data-trail-mask or data-trail-block
-        but how much room it takes. For the rest:
+        What visitors type never leaves, nor does anything under data-trail-mask or data-trail-block but how
+        much room it takes. For the rest:
       </p>
       <div className="grid grid-cols-2 gap-3">
-        <Field label="Text of the page" hint={hint(TEXT_WORDS, draft.text)}>
-          <Select
-            className="w-full"
-            value={draft.text}
-            onChange={({ target }) => setDraft({ ...draft, text: target.value as Capture['text'] })}
-          >
-            {TEXT_WORDS.map(([value, words]) => (
-              <option key={value} value={value}>
-                {words}
-              </option>
-            ))}
-          </Select>
-        </Field>
-        <Field label="Watching begins" hint={hint(CONSENT_WORDS, draft.consent)}>
-          <Select
-            className="w-full"
-            value={draft.consent}
-            onChange={({ target }) => setDraft({ ...draft, consent: target.value as Capture['consent'] })}
-          >
-            {CONSENT_WORDS.map(([value, words]) => (
-              <option key={value} value={value}>
-                {words}
-              </option>
-            ))}
-          </Select>
-        </Field>
+        <Choice
+          label="Text of the page"
+          words={TEXT_WORDS}
+          value={draft.text}
+          set={(text) => setDraft({ ...draft, text })}
+        />
+        <Choice
+          label="Watching begins"
+          words={CONSENT_WORDS}
+          value={draft.consent}
+          set={(consent) => setDraft({ ...draft, consent })}
+        />
         <Field label="Of all visitors" hint="Always the same visitors, chosen by chance.">
           <Select
             className="w-full"
@@ -112,7 +96,7 @@ export function WhatLeaves() {
       </div>
       {draft.consent !== 'free' && (
         <p>
-          The page says so, before the script is loaded or at any time:{' '}
+          Each page says so, before the script is loaded or at any time:{' '}
           <code className="font-mono text-xs">
             {"(window.dustTrail ??= []).push({ kind: 'consent', allowed: true })"}
           </code>
@@ -124,5 +108,30 @@ export function WhatLeaves() {
         Save what leaves
       </Button>
     </form>
+  )
+}
+
+/** One of several, with what it means below it. */
+function Choice<T extends string>({
+  label,
+  words,
+  value,
+  set,
+}: {
+  label: string
+  words: readonly (readonly [value: T, words: string, meaning: string])[]
+  value: T
+  set: (value: T) => void
+}) {
+  return (
+    <Field label={label} hint={words.find(([one]) => one === value)?.[2] ?? ''}>
+      <Select className="w-full" value={value} onChange={({ target }) => set(target.value as T)}>
+        {words.map(([one, name]) => (
+          <option key={one} value={one}>
+            {name}
+          </option>
+        ))}
+      </Select>
+    </Field>
   )
 }
