@@ -1,17 +1,15 @@
 /** The effect of a click: how often "nothing happened" is said rightly, over places of which it is known. */
-import { mkdirSync, writeFileSync } from 'node:fs'
 import { createServer } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import type { Browser, Page } from '@playwright/test'
 import { chromium } from '@playwright/test'
-import { build } from 'esbuild'
+import { bundlePage } from './pages/bundle.ts'
 import { NOTHING } from './pages/nothing.ts'
 import { PACKAGE_PAGES } from './pages/packages.ts'
 import type { Place } from './pages/place.ts'
 import { SOMETHING } from './pages/something.ts'
-import { installPeers, PEERS } from './peers.ts'
 import type { Report } from './report.ts'
-import { captureScripts } from './scripts.ts'
+import { captureScripts, textOf } from './scripts.ts'
 
 export const about =
   'precision and recall of “nothing happened” over known places (BENCH_CLICKS = part of a name)'
@@ -44,7 +42,7 @@ export async function run(): Promise<Report> {
   for (const { name, packages, entry, places } of PACKAGE_PAGES) {
     const own = places.filter((place) => wants(`${name} ${place.name}`))
     if (!own.length) continue
-    html.set(`/p/${name}`, document('', await bundle(name, packages, entry)))
+    html.set(`/p/${name}`, document('', await bundlePage(name, packages, entry)))
     for (const place of own) cases.push({ ...place, page: `/p/${name}`, name: `${name} ${place.name}` })
   }
   const site = await serve(html, await captureScripts())
@@ -90,21 +88,6 @@ function document(inside: string, { script = '', style = '' }: { script?: string
     <body>${inside}<script>${script}</script><script async src="/capture.js" data-site="bench"></script></body></html>`
 }
 
-async function bundle(name: string, packages: readonly string[], entry: string) {
-  installPeers(packages)
-  mkdirSync(PEERS, { recursive: true })
-  const file = `${PEERS}/${name}.page.mjs`
-  writeFileSync(file, entry)
-  const { outputFiles } = await build({
-    entryPoints: [file],
-    ...{ bundle: true, minify: true, write: false, format: 'iife', target: 'es2022', outdir: PEERS },
-    define: { 'process.env.NODE_ENV': '"production"' },
-    loader: { '.woff2': 'empty', '.woff': 'empty', '.svg': 'dataurl' },
-  })
-  const of = (end: string) => outputFiles.find(({ path }) => path.endsWith(end))?.text ?? ''
-  return { script: of('.js').replaceAll('</script', '<\\/script'), style: of('.css') }
-}
-
 /** Batches by the page that sent them. */
 async function serve(html: ReadonlyMap<string, string>, scripts: ReadonlyMap<string, string>) {
   const lines = new Map<string, { kind: string; effect?: string; url?: string }[]>()
@@ -113,9 +96,7 @@ async function serve(html: ReadonlyMap<string, string>, scripts: ReadonlyMap<str
     const send = (type: string, body: string, status = 200) =>
       response.writeHead(status, { 'content-type': type }).end(body)
     if (url.pathname === '/collect') {
-      let text = ''
-      request.on('data', (data: Buffer) => (text += data.toString()))
-      request.on('end', () => {
+      void textOf(request).then((text) => {
         const batch = JSON.parse(text) as { visitor: string; lines: { kind: string }[] }
         lines.set(batch.visitor, [...(lines.get(batch.visitor) ?? []), ...batch.lines])
         response.writeHead(204).end()

@@ -10,7 +10,9 @@ interface Benchmark {
 }
 
 const names = readdirSync('bench')
-  .filter((file) => file.endsWith('.ts') && !['main.ts', 'peers.ts', 'report.ts'].includes(file))
+  .filter(
+    (file) => file.endsWith('.ts') && !['main.ts', 'peers.ts', 'report.ts', 'scripts.ts'].includes(file),
+  )
   .map((file) => file.replace('.ts', ''))
   .sort()
 const load = (name: string) => import(`./${name}.ts`) as Promise<Benchmark>

@@ -1,4 +1,7 @@
+import type { IncomingMessage } from 'node:http'
+import { buffer } from 'node:stream/consumers'
 import { fileURLToPath } from 'node:url'
+import { gunzipSync } from 'node:zlib'
 import { build } from 'esbuild'
 
 const ROOT = fileURLToPath(new URL('..', import.meta.url))
@@ -20,4 +23,10 @@ export async function captureScripts(): Promise<ReadonlyMap<string, string>> {
     }),
   )
   return new Map(made)
+}
+
+/** What the script sent, unpacked where it was packed. */
+export async function textOf(request: IncomingMessage): Promise<string> {
+  const bytes = await buffer(request)
+  return (bytes[0] === 0x1f && bytes[1] === 0x8b ? gunzipSync(bytes) : bytes).toString()
 }

@@ -84,6 +84,9 @@ const VIEWS: [name: string, path: string, ready: (page: Page) => Promise<void>][
   ],
 ]
 
+// Every rule on every element takes its time, much of it where the machine has other things to do.
+test.describe.configure({ timeout: 300_000 })
+
 for (const [name, path, ready] of VIEWS)
   test(`${name} has no serious accessibility fault in light and dark colours`, async ({ page }) => {
     await page.emulateMedia({ colorScheme: 'light', reducedMotion: 'reduce' })

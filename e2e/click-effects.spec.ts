@@ -1,4 +1,5 @@
 import { expect, test } from '@playwright/test'
+import { batchOf } from './sent.ts'
 
 const BASE = process.env['BASE_URL'] ?? 'http://127.0.0.1:4180'
 
@@ -71,9 +72,7 @@ test('what came of a click is told as a person would see it', async ({ browser }
         if (url.pathname.startsWith('/capture')) return route.continue()
         if (url.pathname === '/late') await new Promise((done) => setTimeout(done, 1600))
         if (url.pathname === '/collect') {
-          const { lines } = JSON.parse(route.request().postData() ?? '{"lines":[]}') as {
-            lines: { kind: string; effect?: string }[]
-          }
+          const { lines } = batchOf<{ lines: { kind: string; effect?: string }[] }>(route.request())
           for (const line of lines) if (line.kind === 'click') effects.push(line.effect)
           return route.fulfill({ status: 204 })
         }

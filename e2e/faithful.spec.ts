@@ -1,6 +1,7 @@
-import type { FrameLocator } from '@playwright/test'
+import type { FrameLocator, Locator, Page } from '@playwright/test'
 import { expect, test } from '@playwright/test'
 import { ALL } from './all-days.ts'
+import { batchOf } from './sent.ts'
 
 const SITE = process.env['SITE_URL'] ?? 'http://127.0.0.1:4181'
 
@@ -27,13 +28,26 @@ function build() {
   }
 }
 
+async function watchToItsEnd(
+  page: Page,
+  visitor: string,
+): Promise<{ time: Locator; recorded: FrameLocator }> {
+  await page.goto(`/visitors/${visitor}?${ALL}`)
+  await page.getByRole('main').getByRole('link', { name: 'Watch' }).first().click()
+  const time = page.getByRole('slider', { name: 'Time in the session' })
+  await expect(time).toBeVisible()
+  await time.focus()
+  await page.keyboard.press('End')
+  return { time, recorded: page.frameLocator('iframe[title="Recorded page"]') }
+}
+
 test('a replay shows rules that scripts wrote, and what lies above the page', async ({ page, browser }) => {
   const context = await browser.newContext({ viewport: { width: 1000, height: 700 } })
   const visitor = await context.newPage()
   let id = ''
   visitor.on('request', (request) => {
     if (request.url().includes('/collect') && request.method() === 'POST')
-      id = (JSON.parse(request.postData() ?? '{}') as { visitor: string }).visitor
+      id = batchOf<{ visitor: string }>(request).visitor
   })
   await visitor.goto(`${SITE}/help`)
   await visitor.waitForTimeout(1000)
@@ -45,13 +59,7 @@ test('a replay shows rules that scripts wrote, and what lies above the page', as
   await visitor.waitForTimeout(1500)
   await context.close()
 
-  await page.goto(`/visitors/${id}?${ALL}`)
-  await page.getByRole('main').getByRole('link', { name: 'Watch' }).first().click()
-  const time = page.getByRole('slider', { name: 'Time in the session' })
-  await expect(time).toBeVisible()
-  await time.focus()
-  await page.keyboard.press('End')
-  const recorded = page.frameLocator('iframe[title="Recorded page"]')
+  const { time, recorded } = await watchToItsEnd(page, id)
   await expect(recorded.locator('#ask')).toBeVisible()
   // The keys go on to work the player.
   await expect(time).toBeFocused()
@@ -68,4 +76,102 @@ test('a replay shows rules that scripts wrote, and what lies above the page', as
   expect(await colourOf(recorded, '.gone')).not.toBe('rgb(2, 2, 2)')
   expect(await recorded.locator('#ask').evaluate((dialog) => dialog.matches(':modal'))).toBe(true)
   expect(await recorded.locator('#tip').evaluate((tip) => tip.matches(':popover-open'))).toBe(true)
+})
+
+/** What lies inside of elements and of frames, and what no attribute tells. */
+function buildInside() {
+  document.body.innerHTML = `<h1>Inside</h1><x-card id="card" kind="Big One"><b slot="name">Named</b></x-card><x-late id="late"></x-late>
+    <iframe id="frame" width="300" height="90"></iframe>
+    <label><input type="checkbox" id="box"> Box</label><input type="range" id="range" max="10" value="2">
+    <select id="list"><option>One</option><option>Two</option></select><progress id="progress" max="10" value="3"></progress>
+    <canvas id="drawing" width="60" height="40"></canvas><style>#over:hover{color:rgb(7, 7, 7)} #go:focus{color:rgb(8, 8, 8)}</style>
+    <p id="over">Over</p><div id="pane" style="height:40px;overflow:auto"><div style="height:400px">x</div></div><button id="go">Go</button>`
+  const shared = new CSSStyleSheet()
+  shared.replaceSync('p { color: rgb(1, 2, 3) }')
+  customElements.define(
+    'x-card',
+    class extends HTMLElement {
+      constructor() {
+        super()
+        const root = this.attachShadow({ mode: 'open' })
+        root.innerHTML = '<p>In a tree</p><slot name="name"></slot>'
+        root.adoptedStyleSheets = [shared]
+      }
+    },
+  )
+  const frame = document.querySelector<HTMLIFrameElement>('#frame')!
+  frame.srcdoc = '<!doctype html><style>p{color:rgb(4, 5, 6)}</style><p>In a frame</p><button>Inner</button>'
+  document.querySelector<HTMLElement>('#go')!.onclick = () => {
+    const root = document.querySelector('#card')!.shadowRoot!
+    root.append(Object.assign(document.createElement('p'), { id: 'second', textContent: 'Second' }))
+    document.querySelector('#late')!.attachShadow({ mode: 'open' }).innerHTML = '<p>Late</p>'
+    const inner = document.querySelector<HTMLIFrameElement>('#frame')!.contentDocument!
+    inner.querySelector('p')!.textContent = 'Changed in a frame'
+    document.querySelector<HTMLInputElement>('#box')!.checked = true
+    document.querySelector<HTMLInputElement>('#range')!.value = '9'
+    document.querySelector<HTMLSelectElement>('#list')!.selectedIndex = 1
+    document.querySelector<HTMLProgressElement>('#progress')!.value = 8
+    document.querySelector('#pane')!.scrollTop = 120
+    const pen = document.querySelector<HTMLCanvasElement>('#drawing')!.getContext('2d')!
+    pen.fillStyle = 'red'
+    pen.fillRect(0, 0, 60, 40)
+  }
+}
+
+test('a replay shows trees inside of elements, pages in frames, and controls as they stood', async ({
+  page,
+  browser,
+}) => {
+  const context = await browser.newContext({ viewport: { width: 1000, height: 700 } })
+  const visitor = await context.newPage()
+  let id = ''
+  const told: string[] = []
+  let rested = 0
+  visitor.on('request', (request) => {
+    if (!request.url().includes('/collect') || request.method() !== 'POST') return
+    const batch = batchOf<{
+      visitor: string
+      lines: { kind: string; target?: { selector: string } }[]
+      items: { k: string; p?: [number, number, number][] }[]
+    }>(request)
+    id = batch.visitor
+    rested = batch.items.findLast(({ k }) => k === 'move')?.p?.at(-1)?.[2] ?? rested
+    for (const { kind, target } of batch.lines) if (kind === 'click') told.push(target!.selector)
+  })
+  await visitor.goto(`${SITE}/help`)
+  await visitor.waitForTimeout(1000)
+  await visitor.evaluate(buildInside)
+  await visitor.waitForTimeout(800)
+  await visitor.locator('#go').click()
+  await visitor.frameLocator('#frame').getByRole('button', { name: 'Inner' }).click()
+  await visitor.locator('#go').focus()
+  await visitor.locator('#over').hover()
+  const over = (await visitor.locator('#over').boundingBox())!
+  await expect.poll(() => rested, { timeout: 20_000 }).toBeGreaterThan(over.y)
+  // A drawing is looked at every two seconds.
+  await visitor.waitForTimeout(3500)
+  await context.close()
+  // A click in a frame is one of this page.
+  expect(told).toContain('#frame body > button')
+
+  const { recorded } = await watchToItsEnd(page, id)
+  await expect(recorded.getByText('In a tree')).toHaveCSS('color', 'rgb(1, 2, 3)')
+  await expect(recorded.locator('#second')).toHaveCSS('color', 'rgb(1, 2, 3)')
+  await expect(recorded.getByText('Named')).toBeVisible()
+  await expect(recorded.getByText('Late')).toBeVisible()
+  const inner = recorded.frameLocator('#frame')
+  await expect(inner.getByText('Changed in a frame')).toHaveCSS('color', 'rgb(4, 5, 6)')
+  await expect(recorded.locator('#box')).toBeChecked()
+  expect(await recorded.locator('#range').inputValue()).toBe('9')
+  expect(await recorded.locator('#list').evaluate((list) => (list as HTMLSelectElement).selectedIndex)).toBe(
+    1,
+  )
+  await expect(recorded.locator('#progress')).toHaveAttribute('value', '8')
+  expect(await recorded.locator('#pane').evaluate((pane) => pane.scrollTop)).toBe(120)
+  await expect(recorded.locator('#over')).toHaveCSS('color', 'rgb(7, 7, 7)')
+  await expect(recorded.locator('#go')).toHaveCSS('color', 'rgb(8, 8, 8)')
+  // The demo's site lets drawings be seen.
+  expect(decodeURIComponent((await recorded.locator('#drawing').getAttribute('src'))!)).toContain(
+    'data:image/webp',
+  )
 })

@@ -74,6 +74,44 @@ function hostileBatch(visitor: string, own: string) {
                   { ...node('use', { href: `${own}/boom.svg#x` }), svg: true },
                 ],
               },
+              node(
+                'section',
+                {},
+                node(
+                  '#shadow',
+                  {},
+                  node('script', {}, text(BOOM)),
+                  node('img', { src: `${own}/boom-tree.png`, onerror: BOOM }),
+                  node('p', { style: `background:url(${own}/boom-tree.png)` }, text('in a tree')),
+                ),
+              ),
+              node(
+                'iframe',
+                {},
+                node(
+                  '#frame',
+                  {},
+                  node(
+                    'html',
+                    { 'data-trail-mode': 'quirks' },
+                    node(
+                      'head',
+                      {},
+                      node('meta', { 'http-equiv': 'refresh', content: `0;url=${own}/boom` }),
+                      node('style', {}, text(`@import "${own}/boom-frame.css"; b{color:rgb(4,5,6)}`)),
+                    ),
+                    node(
+                      'body',
+                      { onload: BOOM },
+                      node('script', {}, text(BOOM)),
+                      node('img', { src: `${own}/boom-frame.png`, onerror: BOOM }),
+                      node('iframe', { src: `${own}/boom-frame` }),
+                      node('b', {}, text('in a frame')),
+                    ),
+                  ),
+                ),
+              ),
+              node('canvas', { 'data-trail-still': `${own}/boom-still.png` }),
               node('object', { data: `${own}/boom` }),
               node('video', { src: `${own}/boom.mp4`, poster: `${own}/boom.png` }),
             ],
@@ -146,8 +184,11 @@ test('a recorded page with script in every corner runs none of it and asks us fo
   expect(page.url()).toContain(`/replays/${session}`)
   const inside = page.locator('iframe[title="Recorded page"]')
   await expect(inside).toHaveAttribute('sandbox', 'allow-same-origin')
-  expect(await frame.locator('script, iframe, object, base, link, meta[http-equiv="refresh"]').count()).toBe(
-    0,
-  )
+  const acting = 'script, iframe[src], iframe[srcdoc], object, base, link, meta[http-equiv="refresh"]'
+  expect(await frame.locator(acting).count()).toBe(0)
+  const inner = frame.frameLocator('iframe >> nth=1')
+  await expect(inner.getByText('in a frame')).toHaveCSS('color', 'rgb(4, 5, 6)')
+  expect(await inner.locator(acting).count()).toBe(0)
+  await expect(frame.getByText('in a tree')).toBeVisible()
   expect(await frame.locator('body').evaluate((body) => body.outerHTML)).not.toMatch(/ on\w+=|javascript:/i)
 })

@@ -1,4 +1,5 @@
 import { expect, test } from '@playwright/test'
+import { batchOf } from './sent.ts'
 
 const SITE = process.env['SITE_URL'] ?? 'http://127.0.0.1:4181'
 
@@ -35,8 +36,7 @@ test('an honest page loses nothing, however oddly it is built', async ({ browser
   const sent: Sent[] = []
   const statuses: number[] = []
   visitor.on('request', (request) => {
-    if (request.url().includes('/collect') && request.method() === 'POST')
-      sent.push(JSON.parse(request.postData() ?? '{"lines":[]}') as Sent)
+    if (request.url().includes('/collect') && request.method() === 'POST') sent.push(batchOf<Sent>(request))
   })
   visitor.on('response', (response) => {
     if (response.url().includes('/collect') && response.request().method() === 'POST')

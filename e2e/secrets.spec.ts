@@ -2,6 +2,7 @@ import type { Browser, Page } from '@playwright/test'
 import { expect, test } from '@playwright/test'
 import type { Plant, Typing } from './secrets/plants.ts'
 import { MASKED, PATTERNS, TYPED, WORD_DEEDS, WORDS } from './secrets/plants.ts'
+import { textOf } from './sent.ts'
 
 const BASE = process.env['BASE_URL'] ?? 'http://127.0.0.1:4173'
 /** So many plants on one page. */
@@ -59,7 +60,7 @@ async function planted(
     if (pathname === '/collect/settings')
       return route.fulfill({ json: { consent: 'free', share: 1, ...settings } })
     if (pathname === '/collect') {
-      sent.add(route.request().postData() ?? '{}')
+      sent.add(textOf(route.request()) || '{}')
       return route.fulfill({ status: 204 })
     }
     if (pathname.startsWith('/i/'))
@@ -253,7 +254,7 @@ test('a browser that still has a deleted name takes a new one, once', async ({ b
   const { page } = await planted(browser, { text: 'patterns' }, { '/place': '<button>Go</button>' })
   const names: string[] = []
   await page.route('**/collect?*', (route) => {
-    const { visitor } = JSON.parse(route.request().postData() ?? '{}') as { visitor: string }
+    const { visitor } = JSON.parse(textOf(route.request()) || '{}') as { visitor: string }
     names.push(visitor)
     return route.fulfill({ status: visitor === names[0] ? 410 : 204 })
   })

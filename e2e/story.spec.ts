@@ -1,5 +1,6 @@
 import type { Frame, Locator, Page } from '@playwright/test'
 import { expect, test } from '@playwright/test'
+import { textOf } from './sent.ts'
 
 const SITE = process.env['SITE_URL'] ?? 'http://127.0.0.1:4181'
 
@@ -108,10 +109,7 @@ test('what visitors type never leaves the page; the replay shows that they typed
   const context = await browser.newContext()
   const visitor = await context.newPage()
   const sent: string[] = []
-  visitor.on(
-    'request',
-    (request) => request.url().includes('/collect') && sent.push(request.postData() ?? ''),
-  )
+  visitor.on('request', (request) => request.url().includes('/collect') && sent.push(textOf(request)))
   await visitor.goto(`${SITE}/book/rings-of-saturn/details`)
   await visitor.waitForTimeout(400)
   await visitor.getByLabel('Name').pressSequentially('Zebedee Quince')
@@ -257,7 +255,7 @@ test('the player plays, skips idle time, and is worked by keyboard', async ({ pa
   await page.locator('tr[data-row]').first().getByRole('link').first().click()
   const time = page.getByRole('slider', { name: 'Time in the session' })
   await expect(page.locator('iframe[title="Recorded page"]')).toBeVisible()
-  await page.getByRole('radio', { name: '8×' }).click()
+  await page.getByRole('combobox', { name: 'Speed' }).selectOption('8')
   await page.locator('main').focus()
   await page.keyboard.press(' ')
   await expect(page.getByRole('button', { name: 'Pause' })).toBeVisible()

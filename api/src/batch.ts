@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import type { Batch, Line, RecordedNode, RecordItem, Snapshot } from '@dust-trail/core'
-import { lineSchema } from '@dust-trail/core'
+import { CONSOLE_LEVELS, lineSchema } from '@dust-trail/core'
 
 const at = z.number().min(0)
 const id = z.number().int().min(0)
@@ -80,6 +80,12 @@ export const itemSchema: z.ZodType<RecordItem> = z.discriminatedUnion('k', [
   z.object({ at, k: z.literal('click'), id, x: place, y: place, touch: z.literal(true).optional() }),
   z.object({ at, k: z.literal('view'), w: viewport, h: viewport }),
   z.object({ at, k: z.literal('input'), id, length: z.number().int().min(0) }),
+  z.object({
+    at,
+    k: z.literal('console'),
+    level: z.enum(CONSOLE_LEVELS),
+    text: z.string().transform((words) => words.slice(0, 1000)),
+  }),
   z.object({ at, k: z.literal('hide') }),
   z.object({ at, k: z.literal('show') }),
   z.object({
@@ -118,6 +124,7 @@ export const batchSchema = z.object({
     .string({ error: 'must be text' })
     .regex(/^[\w-]{8,64}$/, { error: 'must be 8 to 64 letters, digits, "-" or "_"' }),
   n: whole(MOST_BATCHES),
+  piece: whole(MOST_BATCHES).optional(),
   tab: text(64),
   startMs: whole(Number.MAX_SAFE_INTEGER),
   sentMs: whole(Number.MAX_SAFE_INTEGER),

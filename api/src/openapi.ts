@@ -4,6 +4,7 @@ import { z } from 'zod'
 import type { Endpoint } from './endpoint.ts'
 import * as endpoints from './endpoints.ts'
 import { FIELD_WORDS } from './field-words.ts'
+import { sharedBodies, shortened } from './openapi-sharing.ts'
 import { endpointOf } from './question-endpoint.ts'
 
 type Json = Record<string, unknown>
@@ -60,7 +61,8 @@ export function openApi(questions: readonly AnyQuestion[] = registry.questions):
     )
   }
   Object.assign(paths, files(shared))
-  const once = tidied(sharedOnce(paths, { Problem: PROBLEM, ...shared.schemas }))
+  const once = shortened({ paths, schemas: { Problem: PROBLEM, ...shared.schemas } })
+  const named = sharedBodies(once.paths)
   return {
     openapi: '3.1.0',
     info: {
@@ -70,140 +72,14 @@ export function openApi(questions: readonly AnyQuestion[] = registry.questions):
         'Every question that the application asks. A question is answered from what stands at that moment; where its client goes away the work on it stops.',
     },
     servers: [{ url: '/api/v1' }],
-    paths: once.paths,
+    paths: named.paths,
     components: {
       schemas: once.schemas,
       parameters: shared.parameters,
-      responses: { Problem: PROBLEM_ANSWER },
+      requestBodies: named.requestBodies,
+      responses: { Problem: PROBLEM_ANSWER, ...named.responses },
     },
   }
-}
-
-/** A shorter part is written out as quickly as it is referred to. */
-const WORTH_SHARING = 80
-
-/** Parts of schemas that say the same in several places are written once and referred to. */
-function sharedOnce(
-  paths: Record<string, Json>,
-  schemas: Record<string, Json>,
-): { paths: Record<string, Json>; schemas: Record<string, Json> } {
-  const times = new Map<string, number>()
-  const names = new Map(Object.entries(schemas).map(([name, schema]) => [JSON.stringify(schema), name]))
-  const count = (value: unknown): void => {
-    if (typeof value !== 'object' || value === null) return
-    if (isSchema(value)) {
-      const text = JSON.stringify(value)
-      if (text.length >= WORTH_SHARING) times.set(text, (times.get(text) ?? 0) + 1)
-    }
-    for (const [key, own] of Object.entries(value)) if (key !== 'example') count(own)
-  }
-  count(paths)
-  for (const schema of Object.values(schemas)) for (const own of Object.values(schema)) count(own)
-  const made: Record<string, Json> = {}
-  const short = (value: unknown): unknown => {
-    if (Array.isArray(value)) return value.map(short)
-    if (typeof value !== 'object' || value === null) return value
-    const text = isSchema(value) ? JSON.stringify(value) : ''
-    const known = names.get(text)
-    if (known === undefined && (times.get(text) ?? 0) < 2) return inside(value)
-    const name = known ?? `Same${Object.keys(made).length}`
-    if (known === undefined) {
-      names.set(text, name)
-      made[name] = {}
-      made[name] = inside(value)
-    }
-    return { $ref: `#/components/schemas/${name}` }
-  }
-  const inside = (value: object): Json =>
-    Object.fromEntries(
-      Object.entries(value).map(([key, own]) => [key, key === 'example' ? (own as unknown) : short(own)]),
-    )
-  const shortened = Object.fromEntries(
-    Object.entries(schemas).map(([name, schema]) => [name, inside(schema)]),
-  )
-  return { paths: inside(paths) as Record<string, Json>, schemas: { ...shortened, ...made } }
-}
-
-interface Described {
-  paths: Record<string, Json>
-  schemas: Record<string, Json>
-}
-
-const SCHEMAS = '#/components/schemas/'
-/** What is shorter than a reference is written out. */
-const SHORT = 40
-
-/**
- * The same with parts that have come to say the same as one, and those that are shorter than what refers to them written
- * out. That whole numbers can be held exactly is true of any JSON, and not said.
- */
-function tidied(described: Described): Described {
-  let { paths, schemas } = rewritten(described, (one) => withoutLimits(one))
-  for (;;) {
-    const first = new Map<string, string>()
-    const instead = new Map<string, string | Json>()
-    for (const [name, schema] of Object.entries(schemas)) {
-      const text = JSON.stringify(schema)
-      const same = first.get(text)
-      if (text.length < SHORT && !('$ref' in schema)) instead.set(name, schema)
-      else if (same !== undefined && name !== 'Problem') instead.set(name, same)
-      else first.set(text, name)
-    }
-    if (!instead.size) return shortNamed({ paths, schemas })
-    const left = Object.fromEntries(Object.entries(schemas).filter(([name]) => !instead.has(name)))
-    ;({ paths, schemas } = rewritten({ paths, schemas: left }, (one) => {
-      const name = typeof one['$ref'] === 'string' ? one['$ref'].slice(SCHEMAS.length) : undefined
-      const other = name === undefined ? undefined : instead.get(name)
-      if (other === undefined) return one
-      return typeof other === 'string'
-        ? { ...one, $ref: SCHEMAS + other }
-        : { ...without(one, '$ref'), ...other }
-    }))
-  }
-}
-
-/** The same with schemas named by number, but for those that have a name for people. */
-function shortNamed(described: Described): Described {
-  const names = new Map(
-    Object.keys(described.schemas).map((name, k) => [name, /^(Part|Same|Whole)/.test(name) ? `S${k}` : name]),
-  )
-  const { paths, schemas } = rewritten(described, (one) => {
-    const name = typeof one['$ref'] === 'string' ? names.get(one['$ref'].slice(SCHEMAS.length)) : undefined
-    return name === undefined ? one : { ...one, $ref: SCHEMAS + name }
-  })
-  return {
-    paths,
-    schemas: Object.fromEntries(Object.entries(schemas).map(([name, schema]) => [names.get(name)!, schema])),
-  }
-}
-
-/** Every object in a description, from the innermost on, as another one. */
-function rewritten({ paths, schemas }: Described, change: (one: Json) => Json): Described {
-  const all = (value: unknown): unknown => {
-    if (Array.isArray(value)) return value.map(all)
-    if (typeof value !== 'object' || value === null) return value
-    return change(
-      Object.fromEntries(
-        Object.entries(value).map(([key, own]) => [key, key === 'example' ? (own as unknown) : all(own)]),
-      ),
-    )
-  }
-  return { paths: all(paths) as Record<string, Json>, schemas: all(schemas) as Record<string, Json> }
-}
-
-function withoutLimits(one: Json): Json {
-  if (one['type'] !== 'integer') return one
-  const below = one['minimum'] === -Number.MAX_SAFE_INTEGER ? without(one, 'minimum') : one
-  return one['maximum'] === Number.MAX_SAFE_INTEGER ? without(below, 'maximum') : below
-}
-
-function without(one: Json, name: string): Json {
-  return Object.fromEntries(Object.entries(one).filter(([key]) => key !== name))
-}
-
-/** Whether a part of the description is a schema, and not a list of properties, one of which may be called "type". */
-function isSchema(value: object): boolean {
-  return 'type' in value ? typeof value.type === 'string' : 'anyOf' in value && Array.isArray(value.anyOf)
 }
 
 function isEndpoint(value: unknown): value is Endpoint {
@@ -387,8 +263,8 @@ function told(properties: Json): Json {
 
 /** What takes or gives files, which have no schema of ours. */
 function files(shared: Shared): Record<string, Json> {
-  const site = { name: 'site', in: 'path', required: true, schema: { type: 'string' } }
-  const id = { name: 'id', in: 'path', required: true, schema: { type: 'string' } }
+  const site = shared.parameter('site')
+  const id = shared.parameter('id')
   const query = (name: string, description: string) => ({
     name,
     in: 'query',
@@ -426,6 +302,14 @@ function files(shared: Shared): Record<string, Json> {
         summary: 'the visitors of the sessions of a question, one a line',
         parameters: [site, query('question', 'lens and selection as JSON')],
         responses: answer({ 'text/plain': { schema: { type: 'string' } } }),
+      },
+    },
+    '/sites/{site}/sessions/{id}/replay.html': {
+      get: {
+        operationId: 'exportReplay',
+        summary: 'one file that replays the session without a network',
+        parameters: [site, id],
+        responses: answer({ 'text/html': { schema: { type: 'string' } } }),
       },
     },
     '/sites/{site}/imports': {

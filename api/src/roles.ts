@@ -32,6 +32,8 @@ const NEEDS: Partial<Record<keyof typeof endpoints, Needs>> = {
     makeSet: 'reader',
     askSizes: 'reader',
     verifyFix: 'editor',
+    setWatched: 'reader',
+    findSessions: 'reader',
   },
   ...{ listPeople: 'reader', invitePerson: 'owner', setRole: 'owner', removePerson: 'owner' },
   ...{ listTokens: 'owner', createToken: 'owner', deleteToken: 'owner', listAudit: 'owner' },

@@ -2,18 +2,22 @@
 import { beforeEach, describe, expect, it } from 'vitest'
 import { Causes } from './causes.ts'
 import { isTelling, OwnBeat } from './more/effects/own-beat.ts'
-import { setLevel } from './privacy/scrubber.ts'
+import * as scrubber from './privacy/scrubber.ts'
+import * as shown from './privacy/shown.ts'
 import type { Report } from './reports.ts'
 import { listen } from './reports.ts'
 import { selectorOf } from './selector.ts'
-import { NodeIds, serialise } from './serialise.ts'
+import { NodeIds } from './more/recording/nodes.ts'
+import { privacy } from './more/recording/privacy.ts'
+import { serialise } from './more/recording/serialise.ts'
 import { intended } from './target.ts'
 import { deviceOf } from './device.ts'
 
+Object.assign(privacy, scrubber, shown)
 const find = (selector: string) => document.querySelector(selector)!
 
 beforeEach(() => {
-  setLevel('patterns')
+  scrubber.setLevel('patterns')
   document.body.innerHTML = ''
 })
 

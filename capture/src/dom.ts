@@ -29,7 +29,22 @@ export const parentOf = getter<Node, Node | null>(Node.prototype, 'parentNode')
 export const parentElementOf = getter<Node, Element | null>(Node.prototype, 'parentElement')
 export const firstChildOf = getter<Node, Node | null>(Node.prototype, 'firstChild')
 export const nextSiblingOf = getter<Node, Node | null>(Node.prototype, 'nextSibling')
+export const pageOf = getter<Node, Document | null>(Node.prototype, 'ownerDocument')
+export const baseOf = getter<Node, string>(Node.prototype, 'baseURI')
 export const isConnected = getter<Node, boolean>(Node.prototype, 'isConnected')
+/** What a tree hangs on: a shadow tree on its host, a page in a frame on the frame. */
+export function outsideOf(root: Node): Element | null {
+  if (root === document || typeOf(root) === Node.ELEMENT_NODE) return null
+  const { host, defaultView } = root as { host?: Element; defaultView?: Window | null }
+  return host ?? defaultView?.frameElement ?? null
+}
+
+/** The element a node lies in, out of shadow trees and frames too. */
+export function aroundOf(node: Node): Element | null {
+  const parent = parentOf(node)
+  return parent && (typeOf(parent) === Node.ELEMENT_NODE ? (parent as Element) : outsideOf(parent))
+}
+
 export const rootOf = getter<Document, HTMLElement | null>(Document.prototype, 'documentElement')
 export const bodyOf = getter<Document, HTMLElement | null>(Document.prototype, 'body')
 export const titleOf = getter<Document, string>(Document.prototype, 'title')
@@ -37,6 +52,14 @@ export const titleOf = getter<Document, string>(Document.prototype, 'title')
 export const attributeOf = method<Element, [string], string | null>(Element.prototype, 'getAttribute')
 export const hasAttribute = method<Element, [string], boolean>(Element.prototype, 'hasAttribute')
 export const closestTo = method<Element, [string], Element | null>(Element.prototype, 'closest')
+const rootNodeOf = method<Node, [], Node>(Node.prototype, 'getRootNode')
+/** The nearest such element around a node, out of shadow trees and frames too. */
+export function closestAround(node: Element, selector: string): Element | null {
+  let found: Element | null = null
+  for (let at: Element | null = node; at && !found; at = outsideOf(rootNodeOf(at)))
+    found = closestTo(at, selector)
+  return found
+}
 export const matches = method<Element, [string], boolean>(Element.prototype, 'matches')
 export const boxOf = method<Element, [], DOMRect>(Element.prototype, 'getBoundingClientRect')
 
@@ -44,6 +67,18 @@ export const boxOf = method<Element, [], DOMRect>(Element.prototype, 'getBoundin
 export const toJson: (value: unknown) => string = JSON.stringify.bind(JSON)
 export const send: typeof fetch = window.fetch.bind(window)
 export const beacon = navigator.sendBeacon?.bind(navigator) as Navigator['sendBeacon'] | undefined
+const Packer = window.CompressionStream as typeof CompressionStream | undefined
+const Answer = window.Response
+const Bytes = window.Blob
+/** The text packed as gzip (RFC 1952), away from the page's thread; undefined where the browser cannot. */
+export async function packed(text: string): Promise<ArrayBuffer | undefined> {
+  if (!Packer) return undefined
+  try {
+    return await new Answer(new Bytes([text]).stream().pipeThrough(new Packer('gzip'))).arrayBuffer()
+  } catch {
+    return undefined
+  }
+}
 const setTimer = window.setTimeout.bind(window)
 /** Does something later; a mistake of ours never reaches the page. */
 export const later = (work: () => void, ms?: number) => setTimer(quiet(work), ms)

@@ -4,7 +4,7 @@ import type { Page } from './page.ts'
 import { contentOf, fieldOf, isFreeText, isTick } from './privacy/typing.ts'
 
 /** Sends of each field that is left how much was typed, how long it took and how often it was corrected; never what. */
-export function watchFields({ send, awake, recorder }: Page): void {
+export function watchFields({ send, awake, effects }: Page): void {
   const fields = new WeakMap<Element, { sinceMs: number; corrections: number; deleting: boolean }>()
   on(document, 'focusin', ({ target }) => {
     const field = fieldOf(target)
@@ -15,7 +15,7 @@ export function watchFields({ send, awake, recorder }: Page): void {
     const field = fieldOf(event.target)
     if (!field) return
     // Which box was ticked is told by nothing.
-    if (!isTick(field)) recorder.input(field, lengthOf(field))
+    if (!isTick(field)) effects.recording?.input(field, lengthOf(field))
     const state = fields.get(field)
     if (!state) return
     const deleting = event.inputType?.startsWith('delete') ?? false
@@ -42,7 +42,8 @@ export function watchFields({ send, awake, recorder }: Page): void {
 /** Stands for the length of what only a few could have typed: whether there is anything. */
 const SOME = 8
 
-function lengthOf(field: HTMLElement): number {
+/** How much stands in a field, as it may be told. */
+export function lengthOf(field: HTMLElement): number {
   const { length } = contentOf(field)
   return isFreeText(field) || !length ? length : SOME
 }

@@ -5,6 +5,7 @@
 import { quiet } from './dom.ts'
 import { isInShare, visitorId } from './identity.ts'
 import { setLevel } from './privacy/scrubber.ts'
+import { forgetLeft } from './left-behind.ts'
 import type { Report } from './reports.ts'
 import { listen } from './reports.ts'
 import { settingsOf } from './settings.ts'
@@ -31,7 +32,8 @@ async function start(script: HTMLScriptElement, stands: Promise<void>): Promise<
   let reports: Report[] = []
   const begin = quiet((lasting: boolean) => {
     if (!isInShare(visitorId(lasting), settings.share)) return
-    watched = watchPage(site, collect.href, new URL('capture-more.js', script.src).href, lasting)
+    const more = new URL('capture-more.js', script.src).href
+    watched = watchPage(site, collect.href, more, lasting, settings.drawings)
     reports.forEach(watched.report)
     reports = []
   })
@@ -43,16 +45,33 @@ async function start(script: HTMLScriptElement, stands: Promise<void>): Promise<
     },
     (allowed) => {
       answered = allowed
-      if (!allowed) watched?.stop()
-      else if (watched) watched.allow()
+      if (!allowed) {
+        forgetLeft()
+        watched?.stop()
+      } else if (watched) watched.allow()
       else begin(true)
     },
   )
   if (answered === undefined && settings.consent !== 'asked' && !refused) begin(settings.consent === 'free')
 }
 
+/** Whether the page around this one, of the same site, is watched: then this one is a part of it. */
+function isPart(): boolean {
+  try {
+    for (let at: Window = window; at !== at.parent; at = at.parent)
+      if (at.parent.document.querySelector('script[data-site][src*="capture.js"]')) {
+        const own = window as { dustTrail?: unknown }
+        own.dustTrail = (at.parent as typeof own).dustTrail
+        return true
+      }
+  } catch {
+    // The page around is of another site.
+  }
+  return false
+}
+
 const script = document.currentScript
-if (script instanceof HTMLScriptElement) {
+if (script instanceof HTMLScriptElement && !isPart()) {
   // After the first frame: before it, reading any size would force the browser to lay out the page an extra time.
   const stands = new Promise<void>((resolve) => {
     const soon = () => {

@@ -1,12 +1,26 @@
 import type { Effect, SentLine } from '@dust-trail/core'
 import type { Causes } from './causes.ts'
-import type { Recorder } from './recorder.ts'
 
 /** Calls back once with what came of a click or of sending a form; undefined: it cannot be told. */
 export type Verdict = (effect: Effect | undefined) => void
 
-/** What comes of clicks. */
+/** What of a recording others tell. */
+export interface Recording {
+  begin: (startMs: number) => void
+  stop: () => void
+  page: (url: string, title: string) => void
+  pointer: (x: number, y: number, over: EventTarget | null) => void
+  click: (node: Element, x: number, y: number, touch: boolean) => void
+  viewport: () => void
+  input: (field: Element, length: number) => void
+  visibility: (hidden: boolean) => void
+  /** writes down what has been seen but not yet reported */
+  flush: () => void
+}
+
+/** What comes of clicks, and how the page looked. */
 export interface ClickEffects {
+  recording: Recording | undefined
   after: (event: Event, verdict: Verdict) => void
   /** something happened that is known to be seen or heard */
   happened: (effect: 'change' | 'navigate') => void
@@ -22,5 +36,4 @@ export interface Page {
   awake: () => void
   effects: ClickEffects
   causes: Causes
-  recorder: Recorder
 }

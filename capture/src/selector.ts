@@ -1,5 +1,15 @@
-import { attributeOf, bodyOf, localNameOf, nextOf, parentElementOf, previousOf, rootOf } from './dom.ts'
-import { isData } from './privacy/attributes.ts'
+import {
+  aroundOf,
+  attributeOf,
+  bodyOf,
+  localNameOf,
+  nextOf,
+  pageOf,
+  parentElementOf,
+  previousOf,
+  rootOf,
+} from './dom.ts'
+import { isData } from './privacy/scrubber.ts'
 import { isStructureOnly } from './privacy/shown.ts'
 
 const STATE_CLASS =
@@ -9,12 +19,20 @@ const GENERATED_ID = /\d{3,}|^[:_]|[0-9a-f]{8}/i
 /**
  * A CSS selector that names the element on every load of the page: from the nearest element with a name of its own
  * (`data-trail-name`, or an id that does not look generated) down, by tag, first lasting class, and place among
- * siblings of the same tag.
+ * siblings of the same tag. In the page of a frame it begins with that of the frame.
  */
 export function selectorOf(element: Element): string {
+  const page = pageOf(element)!
+  const html = page !== document && rootOf(page)
+  const frame = html && aroundOf(html)
+  const own = pathOf(element, page)
+  return (frame ? `${selectorOf(frame)} ${own}` : own).slice(0, 500)
+}
+
+function pathOf(element: Element, page: Document): string {
   const parts: string[] = []
   let node: Element | null = element
-  while (node && node !== rootOf(document)) {
+  while (node && node !== rootOf(page)) {
     const name = attributeOf(node, 'data-trail-name')
     if (name) {
       parts.unshift(`[data-trail-name="${CSS.escape(name)}"]`)
@@ -28,10 +46,10 @@ export function selectorOf(element: Element): string {
       break
     }
     parts.unshift(partOf(node, bare))
-    node = node === bodyOf(document) ? null : parentElementOf(node)
+    node = node === bodyOf(page) ? null : parentElementOf(node)
   }
   // The ground of a page that is shorter than its window is the page itself.
-  return parts.join(' > ').slice(0, 500) || 'html'
+  return parts.join(' > ') || 'html'
 }
 
 /** @param bare  the element is told by its place alone */

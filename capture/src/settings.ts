@@ -2,17 +2,17 @@ import type { CaptureSettings, TextLevel } from '@dust-trail/core/recording'
 import { send } from './dom.ts'
 
 /** Where the server does not say: as little as possible. */
-const STRICT: CaptureSettings = { text: 'hidden', consent: 'asked', share: 1 }
+const STRICT: CaptureSettings = { text: 'hidden', consent: 'asked', share: 1, drawings: false }
 const LEVEL = /^(hidden|patterns|chosen)$/
 
 /**
- * What the site's owner lets leave its pages. A page can say more strictly or less so itself: `data-text` at the script,
- * since who writes the page could send what they like anyhow.
+ * What the site's owner lets leave its pages. A page can say more strictly or less so itself: `data-text` and
+ * `data-drawings` at the script, since who writes the page could send what they like anyhow.
  */
 export async function settingsOf(script: HTMLScriptElement, collect: URL): Promise<CaptureSettings> {
   const address = new URL(collect)
   address.pathname += '/settings'
-  let settings = STRICT
+  let settings = { ...STRICT }
   try {
     const answer = await send(address.href, { credentials: 'omit' })
     // A server that has none to give asks for nothing, and gets as little text as can be.
@@ -25,6 +25,7 @@ export async function settingsOf(script: HTMLScriptElement, collect: URL): Promi
   } catch {
     // It cannot be asked, or has said nothing that can be read.
   }
-  const own = script.dataset['text'] ?? ''
-  return LEVEL.test(own) ? { ...settings, text: own as TextLevel } : settings
+  const { text = '', drawings } = script.dataset
+  if (drawings !== undefined) settings.drawings = drawings === 'yes'
+  return LEVEL.test(text) ? { ...settings, text: text as TextLevel } : settings
 }

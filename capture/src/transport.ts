@@ -1,5 +1,7 @@
-import { beacon, later, now, send, toJson } from './dom.ts'
+import { beacon, later, now, packed, send, toJson } from './dom.ts'
 import type { Batch, RecordItem, SentLine, Snapshot } from '@dust-trail/core'
+import { forgetLeft, leaveBehind, takeLeft, withoutRecording } from './left-behind.ts'
+import { inParts } from './parts.ts'
 
 /** The first of some entries, as many as fit, at least one; they are taken out. */
 function partOf<T>(entries: T[], most: number): T[] {
@@ -24,12 +26,15 @@ const MOST_WAITING = 60
 const MOST_PER_BATCH = 400
 /** About how large a batch may be. */
 const PART_BYTES = 500_000
-/** The server takes no more than 8 MiB at once. */
-const MOST_SNAPSHOT = 7_000_000
+/** The server takes no more than 8 MiB at once, and a character is at most three bytes. */
+const MOST_SNAPSHOT = 2_400_000
+/** Below this packing costs more than it spares. */
+const WORTH_PACKING = 2000
 
 /**
  * Brings batches to the server, one at a time and in order, until each is acknowledged; what is left when the page
- * hides goes out as beacons. A batch sent twice carries the same number, by which the server drops it.
+ * hides goes out as beacons, and what is too large for those waits for the next page of the tab. A batch sent twice carries
+ * the same number, by which the server drops it.
  */
 export class Transport {
   #lines: SentLine[] = []
@@ -37,6 +42,7 @@ export class Transport {
   #snapshot: Snapshot | undefined
   #waiting: Batch[] = []
   #n = 0
+  #piece = 0
   #sending = false
   /** the batch that was sent and may have arrived: it must not change any more */
   #sent: Batch | undefined
@@ -48,7 +54,10 @@ export class Transport {
     private head: BatchHead,
     /** the visitor has been deleted: nothing more is kept under the old name */
     private readonly gone: () => void,
-  ) {}
+  ) {
+    this.#waiting = takeLeft(head)
+    if (this.#waiting.length) this.#schedule()
+  }
 
   line(line: SentLine): void {
     this.#lines.push(line)
@@ -70,6 +79,7 @@ export class Transport {
     this.#cut(PART_BYTES)
     this.head = head
     this.#n = 0
+    this.#piece = 0
   }
 
   /** Drops all that has not gone yet. */
@@ -78,6 +88,7 @@ export class Transport {
     this.#items = []
     this.#waiting = []
     this.#snapshot = undefined
+    forgetLeft()
   }
 
   /** Everything not yet acknowledged, now, in a way that outlives the page. */
@@ -88,6 +99,7 @@ export class Transport {
       const body = toJson({ ...batch, sentMs: now() })
       return !(body.length < BEACON_BYTES && beacon?.(this.address, body))
     })
+    leaveBehind(this.#waiting)
     void this.#send()
   }
 
@@ -103,8 +115,9 @@ export class Transport {
   /** Makes batches of what has gathered, none much larger than so many bytes: what is too large goes in parts. */
   #cut(most: number): void {
     if (this.#snapshot) {
-      // A page that no server takes is left out; what happened on it is not.
-      if (toJson(this.#snapshot).length < MOST_SNAPSHOT) this.#add([], [], this.#snapshot)
+      const [first, rest] = inParts(this.#snapshot, MOST_SNAPSHOT, PART_BYTES)
+      this.#add([], [], first)
+      this.#items = [...rest, ...this.#items]
       this.#snapshot = undefined
     }
     while (this.#lines.length) this.#add(partOf(this.#lines, most), [])
@@ -124,12 +137,14 @@ export class Transport {
     ) {
       last.lines.push(...lines)
       last.items.push(...items)
+      if (items.length) last.piece ??= this.#piece++
       return
     }
     this.#waiting.push({
       v: 1,
       ...this.head,
       ...{ n: this.#n++, sentMs: 0, lines, items },
+      ...((snapshot || items.length) && { piece: this.#piece++ }),
       ...(snapshot && { snapshot }),
     })
   }
@@ -145,12 +160,9 @@ export class Transport {
   /** Where the server has been away for long, recordings go before what happened, and the oldest of that goes last. */
   #makeRoom(): void {
     if (this.#waiting.length <= MOST_WAITING) return
-    for (const batch of this.#waiting) {
-      if (batch === this.#sent) continue
-      batch.items = []
-      delete batch.snapshot
-    }
-    this.#waiting = this.#waiting.filter((batch) => batch === this.#sent || batch.lines.length)
+    this.#waiting = this.#waiting
+      .map((batch) => (batch === this.#sent ? batch : withoutRecording(batch)))
+      .filter((batch) => batch === this.#sent || batch.lines.length)
     while (this.#waiting.length > 4 * MOST_WAITING)
       this.#waiting.splice(this.#waiting[0] === this.#sent ? 1 : 0, 1)
   }
@@ -161,11 +173,13 @@ export class Transport {
     try {
       for (let batch = this.#waiting[0]; batch; batch = this.#waiting[0]) {
         this.#sent = batch
-        const body = toJson({ ...batch, sentMs: now() })
+        const text = toJson({ ...batch, sentMs: now() })
+        const bytes = text.length > WORTH_PACKING ? await packed(text) : undefined
+        const body = bytes ?? text
         const answer = await send(this.address, {
           method: 'POST',
           body,
-          keepalive: body.length < BEACON_BYTES,
+          keepalive: (bytes?.byteLength ?? text.length) < BEACON_BYTES,
           headers: { 'content-type': 'text/plain' },
           credentials: 'omit',
         })
@@ -174,6 +188,7 @@ export class Transport {
         this.#waiting = this.#waiting.filter((waiting) => waiting !== batch)
         this.#retryMs = 1000
       }
+      forgetLeft()
     } catch {
       later(() => void this.#send(), this.#retryMs)
       this.#retryMs = Math.min(this.#retryMs * 2, 30_000)

@@ -1,22 +1,20 @@
 import { Causes } from './causes.ts'
 import { watchClicks } from './clicks.ts'
 import { describe } from './describe.ts'
-import { titleOf } from './dom.ts'
+import { send as ask, titleOf } from './dom.ts'
 import { watchFaults } from './faults.ts'
-import { watchFields } from './fields.ts'
+import { lengthOf, watchFields } from './fields.ts'
 import { forgetIds, randomId, tabId, visitorId } from './identity.ts'
 import { listenAgain, on, watching } from './listen.ts'
 import { MoreSoon } from './more-soon.ts'
 import type { Page } from './page.ts'
 import { navigationEntry, PageViews } from './page-views.ts'
-import { safeCss } from './privacy/attributes.ts'
-import { cleanAddress, cleanLine, cleanTitle } from './privacy/scrubber.ts'
+import * as scrubber from './privacy/scrubber.ts'
+import * as shown from './privacy/shown.ts'
 import { forget, recall } from './privacy/typed.ts'
-import { leaveFields, lookAtFields, watchTyping } from './privacy/typing.ts'
-import { Recorder } from './recorder.ts'
+import { leaveFields, lookAtFields, watchTyping, watchTypingIn } from './privacy/typing.ts'
 import type { Report } from './reports.ts'
 import { watchRequests } from './requests.ts'
-import { hasRules, layerOf } from './serialise.ts'
 import type { BatchHead } from './transport.ts'
 import { Transport } from './transport.ts'
 
@@ -36,10 +34,17 @@ export interface Watched {
  * Watches the page from now on.
  *
  * @param address  where batches go
- * @param more     where the part of the script comes from that is loaded once the page stands
- * @param lasting  the visitor may be known again on later visits
+ * @param moreAddress  where the part of the script comes from that is loaded once the page stands
+ * @param lasting   the visitor may be known again on later visits
+ * @param drawings  drawings may leave the page
  */
-export function watchPage(site: string, address: string, more: string, lasting: boolean): Watched {
+export function watchPage(
+  site: string,
+  address: string,
+  moreAddress: string,
+  lasting: boolean,
+  drawings: boolean,
+): Watched {
   let visitor = visitorId(lasting)
   let tab = tabId()
   const newHead = (): BatchHead => ({ site, visitor, tab, document: randomId(), startMs: Date.now() })
@@ -51,45 +56,47 @@ export function watchPage(site: string, address: string, more: string, lasting: 
     forgetIds()
     renamed()
   })
-  const recorder = new Recorder(
-    transport,
-    () => {
-      lookAtFields()
-      effects.search()
-    },
-    () => {
-      listenAgain()
-      effects.again()
-      views.end()
-      restart('navigate')
-    },
-  )
-
   const send: Page['send'] = (line) => {
     lookAtFields()
-    const whole = cleanLine({ t: Date.now(), id: `${head.document}.${serial++}`, ...line })
+    const whole = scrubber.cleanLine({ t: Date.now(), id: `${head.document}.${serial++}`, ...line })
     if (watching.on) transport.line(whole)
     return whole
   }
   const views = new PageViews(send)
   const causes = new Causes()
-  const effects = new MoreSoon(import(more) as Promise<typeof import('./more/index.ts')>, {
+  const more = new MoreSoon(import(moreAddress) as Promise<typeof import('./more/index.ts')>, {
     send,
     describe,
     causes,
-    recorder,
-    hasRules,
-    layerOf,
-    safeCss,
+    lengthOf,
+    ask,
+    drawings,
+    privacy: { ...scrubber, ...shown },
+    sink: {
+      item: (item) => transport.item(item),
+      snapshot: (snapshot) => transport.snapshot(snapshot),
+    },
+    changed: () => {
+      lookAtFields()
+      more.search()
+    },
+    replaced: () => {
+      listenAgain()
+      more.again()
+      views.end()
+      restart('navigate')
+    },
+    pageIn: (page) => clicks.listenIn(page),
+    treeIn: (tree) => watchTypingIn(tree, document),
   })
 
   const restart = (navigation: 'navigate' | 'back_forward') => {
     head = newHead()
     serial = 0
     transport.restart(head)
-    recorder.begin(head.startMs)
+    more.begin(head.startMs)
     views.begin(navigation)
-    effects.view()
+    more.view()
   }
   const renamed = () => {
     visitor = visitorId(lasting)
@@ -104,37 +111,31 @@ export function watchPage(site: string, address: string, more: string, lasting: 
   }
   const moved = () => {
     if (!watching.on || !views.isElsewhere()) return
-    effects.happened('navigate')
+    more.happened('navigate')
     views.end()
     setTimeout(() => {
       if (!watching.on) return
-      recorder.page(cleanAddress(location.href), cleanTitle(titleOf(document)))
+      more.recording?.page(scrubber.cleanAddress(location.href), scrubber.cleanTitle(titleOf(document)))
       views.begin('history')
-      effects.view()
+      more.view()
     })
   }
 
   // Before all others: what was typed must be known when it is seen.
   watchTyping(window)
   on(window, 'storage', recall)
-  const page: Page = { send, awake, effects, causes, recorder }
-  watchClicks(page)
-  on(document, 'pointermove', ({ clientX, clientY, target }) => recorder.pointer(clientX, clientY, target))
+  const page: Page = { send, awake, effects: more, causes }
+  const clicks = watchClicks(page)
   let scrolling = 0
-  on(document, 'scroll', (event) => {
+  on(document, 'scroll', () => {
     if (scrolling) return
-    const { target } = event
     scrolling = setTimeout(() => {
       scrolling = 0
       awake()
-      recorder.scroll(target)
-      if (target === document) views.scrolled()
+      views.scrolled()
     }, SCROLL_MS) as unknown as number
   })
-  on(window, 'resize', () => recorder.viewport())
-  on(document, 'load', (event) => {
-    if (event.target instanceof HTMLLinkElement) recorder.refresh(event.target)
-  })
+  on(window, 'resize', () => more.recording?.viewport())
   watchFields(page)
   watchFaults(page)
   watchRequests(page, address)
@@ -146,17 +147,17 @@ export function watchPage(site: string, address: string, more: string, lasting: 
       awake()
     }
     send({ kind: document.hidden ? 'hide' : 'show' })
-    recorder.visibility(document.hidden)
+    more.recording?.visibility(document.hidden)
     if (document.hidden) {
-      recorder.flush()
+      more.recording?.flush()
       transport.leave()
     }
   })
   on(window, 'pagehide', () => {
     leaveFields()
-    effects.happened('navigate')
+    more.happened('navigate')
     views.end()
-    recorder.flush()
+    more.recording?.flush()
     transport.leave()
   })
   on(window, 'pageshow', (event) => {
@@ -172,9 +173,9 @@ export function watchPage(site: string, address: string, more: string, lasting: 
   on(window, 'popstate', moved)
 
   const type = navigationEntry()?.type
-  recorder.begin(head.startMs)
+  more.begin(head.startMs)
   views.begin(type === 'reload' || type === 'back_forward' ? type : 'navigate', document.referrer)
-  effects.view()
+  more.view()
   return {
     report: (report) => {
       if (report.kind !== 'page') send(report)
@@ -182,7 +183,7 @@ export function watchPage(site: string, address: string, more: string, lasting: 
     },
     stop: () => {
       watching.on = false
-      recorder.stop()
+      more.stop()
       transport.drop()
       forgetIds()
       forget()

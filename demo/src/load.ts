@@ -59,7 +59,7 @@ async function load(): Promise<void> {
   // One transaction: a start that is cut off leaves an empty database, and the next one begins anew.
   await inTransaction(sequelize, async (connection) => {
     const result = await connection.query<{ insertId: number | bigint }>(
-      'INSERT INTO sites (`key`, name, origins, time_zone, currency, session_limit_min, goal, goals, page_groups) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)',
+      'INSERT INTO sites (`key`, name, origins, time_zone, currency, session_limit_min, goal, goals, page_groups, capture) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)',
       [
         site.key,
         site.name,
@@ -70,6 +70,7 @@ async function load(): Promise<void> {
         site.goal,
         JSON.stringify(site.goals),
         JSON.stringify(site.pageGroups),
+        JSON.stringify(site.capture),
       ],
     )
     const row: SiteRow = { id: Number(result.insertId), ...site }
@@ -112,7 +113,7 @@ function observatory(): Omit<SiteRow, 'id'> {
     rates: [],
     thresholds: {},
     strainWeights: {},
-    capture: { text: 'patterns', consent: 'free', share: 1 },
+    capture: { text: 'patterns', consent: 'free', share: 1, drawings: true },
     pageGroups: [
       { name: 'Home', pattern: '/' },
       { name: 'Observing nights', pattern: '/nights' },

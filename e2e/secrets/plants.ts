@@ -75,6 +75,16 @@ const PLACES: [place: string, html: (text: string) => string][] = [
       `<select><option value="${text}">${text}</option></select><datalist><option>${text}</option></datalist>`,
   ],
   [
+    'a tree inside of an element',
+    (text) =>
+      `<div><template shadowrootmode="open"><style>i::after{content:"${text}"}</style><i title="${text}">${text}</i><input value="${text}"></template></div>`,
+  ],
+  [
+    'a page in a frame',
+    (text) =>
+      `<iframe title="frame" srcdoc="<title>${text}</title><p title='${text}'>${text}</p><textarea>${text}</textarea>"></iframe>`,
+  ],
+  [
     'code that is not shown',
     (text) =>
       `<!-- ${text} --><template>${text}</template><noscript>${text}</noscript><script type="application/json">"${text}"</script>`,
@@ -84,6 +94,10 @@ const PLACES: [place: string, html: (text: string) => string][] = [
 /** What the page does with it later. */
 const DEEDS: [deed: string, script: (text: string) => string][] = [
   ['an error', (text) => `setTimeout(() => { throw new Error('no account for ${text}') }, 20)`],
+  [
+    'the console',
+    (text) => `console.error('cannot save %s', '${text}'); console.warn({ who: '${text}' }, '${text}')`,
+  ],
   ['a promise that fails', (text) => `Promise.reject(new Error('lost ${text}'))`],
   [
     'a stack',
@@ -257,6 +271,7 @@ export const TYPED: Typing[] = [
     "fetch('/find/' + encodeURIComponent(value) + '?q=' + encodeURIComponent(value)).catch(() => 0)",
   ),
   type('in an error', "setTimeout(() => { throw new Error('cannot find ' + value) })"),
+  type('in the console', "console.error('cannot find %s', value); console.warn(value, [value])"),
   type('in a promise that fails', "Promise.reject('no ' + value)"),
   type('in a report', "dustTrail.push({ kind: 'signal', name: 'refused ' + value, props: { value } })"),
   type(
@@ -316,6 +331,16 @@ export const TYPED: Typing[] = [
     `<input id="f" data-rest="${SUGGESTED}">`,
     '#f',
     SUGGESTED,
+  ),
+  type(
+    'in a tree inside of an element',
+    "document.querySelector('#tree').shadowRoot.querySelector('b').textContent = 'Dear ' + value",
+    '<input id="f"><div id="tree"><template shadowrootmode="open"><b>x</b></template></div>',
+  ),
+  type(
+    'in a page in a frame',
+    "document.querySelector('#page').contentDocument.querySelector('b').textContent = 'Dear ' + value",
+    '<input id="f"><iframe id="page" srcdoc="<b>x</b>"></iframe>',
   ),
   type('in a list of what was typed', "out.innerHTML += '<li>' + value + '</li>'"),
   type('overlapping', "out.textContent = value + ' ' + value.split(' ')[0] + value", FIELD),

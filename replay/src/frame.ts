@@ -19,9 +19,18 @@ export function createFrame(container: HTMLElement, options: FrameOptions): Prom
   frame.setAttribute('scrolling', 'no')
   frame.setAttribute('tabindex', '-1')
   frame.title = options.title
-  frame.srcdoc = `<!doctype html><html><head><meta http-equiv="Content-Security-Policy" content="${policy(options)}"></head><body></body></html>`
   return new Promise((resolve) => {
-    frame.addEventListener('load', () => resolve(frame), { once: true })
+    const stands = () => {
+      const page = frame.contentDocument!
+      // Written rather than given as srcdoc: such a document can never be one without a document type.
+      page.open()
+      page.write(
+        `<!doctype html><html><head><meta http-equiv="Content-Security-Policy" content="${policy(options)}"></head><body></body></html>`,
+      )
+      page.close()
+      resolve(frame)
+    }
+    frame.addEventListener('load', stands, { once: true })
     container.append(frame)
   })
 }

@@ -1,4 +1,6 @@
+export * from './draw-pointer.ts'
 export * from './frame.ts'
+export * from './page-code.ts'
 export * from './rebuild.ts'
 export * from './safe-node.ts'
 export * from './stage.ts'

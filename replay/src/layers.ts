@@ -1,4 +1,4 @@
-/** Says of an element how it lies above the page: see capture/src/serialise.ts. */
+/** Says of an element how it lies above the page: see capture/src/more/recording/serialise.ts. */
 export const LAYER = 'data-trail-layer'
 
 /**
@@ -19,6 +19,10 @@ export function setLayer(element: Element, layer: string | null): void {
     if (document.activeElement !== held) held?.focus({ preventScroll: true })
   } else if (layer === 'popover-open') {
     if (!element.matches(':popover-open')) (element as HTMLElement).showPopover()
-  } else if (element.localName === 'dialog') (element as HTMLDialogElement).close()
-  else if (element.hasAttribute('popover')) (element as HTMLElement).hidePopover()
+  } else if (layer === 'fullscreen') element.setAttribute(LAYER, layer)
+  else if (element.localName === 'dialog') {
+    if (element.matches(':modal')) (element as HTMLDialogElement).close()
+  } else if (element.hasAttribute('popover') && element.matches(':popover-open'))
+    (element as HTMLElement).hidePopover()
+  if (layer === null) element.removeAttribute(LAYER)
 }

@@ -58,7 +58,7 @@ describe('Rebuilt', () => {
     )
     const html = target.documentElement.outerHTML
     expect(html).not.toContain('boom')
-    expect(target.querySelector('script,iframe,object,base,meta,animate')).toBeNull()
+    expect(target.querySelector('script,object,base,meta,animate,iframe[src],iframe[srcdoc]')).toBeNull()
     expect(target.querySelector('[title=kept]')).not.toBeNull()
     expect(html).toContain('&lt;b&gt;text')
   })
@@ -186,5 +186,103 @@ describe('Stage', () => {
   it('has no pointer before there was one', () => {
     expect(pointerAt([], 5)).toBeNull()
     expect(pointerAt([[10, 1, 1]], 5)).toBeNull()
+  })
+})
+
+describe('what no attribute says', () => {
+  const shown = (...body: RecordedNode[]) => {
+    const target = fresh()
+    const rebuilt = new Rebuilt(target)
+    rebuilt.show(page(...body))
+    return { target, rebuilt }
+  }
+  const set = (rebuilt: Rebuilt, id: number, name: string, value: string | null) =>
+    rebuilt.apply({ at: 1, k: 'change', attr: [[id, `data-trail-${name}`, value]] })
+
+  it('is put into controls, and of typed text only how much', () => {
+    const { target, rebuilt } = shown(
+      { id: 10, tag: 'input', a: { type: 'checkbox', 'data-trail-checked': 'true' } },
+      { id: 11, tag: 'input', a: { type: 'range', max: '10', 'data-trail-value': '7' } },
+      { id: 12, tag: 'input', a: { 'data-trail-length': '3' } },
+      { id: 13, tag: 'progress', a: { max: '10', value: '4' } },
+      {
+        ...{ id: 14, tag: 'select', a: { 'data-trail-selected': '1' } },
+        c: [
+          { id: 15, tag: 'option', c: [{ id: 16, text: 'A' }] },
+          { id: 17, tag: 'option', c: [{ id: 18, text: 'B' }] },
+        ],
+      },
+    )
+    const [box, range, field] = target.querySelectorAll('input')
+    expect([box!.checked, range!.value, field!.value]).toEqual([true, '7', '•••'])
+    expect(target.querySelector('progress')!.getAttribute('value')).toBe('4')
+    expect(target.querySelector('select')!.selectedIndex).toBe(1)
+    set(rebuilt, 10, 'checked', 'mixed')
+    expect([box!.checked, box!.indeterminate]).toEqual([false, true])
+    expect(rebuilt.skipped).toBe(0)
+  })
+  it('builds the tree inside of an element, and follows it', () => {
+    const { target, rebuilt } = shown({
+      ...{ id: 10, tag: 'x-a' },
+      c: [{ id: 11, tag: '#shadow', c: [{ id: 12, tag: 'p', c: [{ id: 13, text: 'Inside' }] }] }],
+    })
+    const root = target.querySelector('x-a')!.shadowRoot!
+    expect(root.querySelector('p')!.textContent).toBe('Inside')
+    rebuilt.apply({ at: 1, k: 'change', add: [[11, 12, { id: 14, tag: 'b' }]], text: [[13, 'Changed']] })
+    expect([...root.children].map(({ localName }) => localName)).toEqual(['b', 'p'])
+    expect(root.textContent).toBe('Changed')
+  })
+  it('says once what many trees share', () => {
+    const tree = (id: number, style: RecordedNode): RecordedNode => ({
+      ...{ id, tag: 'x-a' },
+      c: [{ id: id + 1, tag: '#shadow', c: [style] }],
+    })
+    const { target } = shown(
+      tree(10, { id: 12, tag: 'style', c: [{ id: 13, text: 'a:hover{}' }] }),
+      tree(20, { id: 22, tag: 'style', a: { 'data-trail-same': '12' } }),
+    )
+    const texts = [...target.querySelectorAll('x-a')].map(
+      (host) => host.shadowRoot!.querySelector('style')!.textContent,
+    )
+    expect(texts).toEqual(['a[data-trail-hover]{}', 'a[data-trail-hover]{}'])
+  })
+  it('tells of sheets that could not be read until they can', () => {
+    const unread = { id: 10, tag: 'style', a: { 'data-trail-unread': 'https://cdn.example/a.css' } }
+    const { rebuilt } = shown(unread)
+    expect(rebuilt.unread).toBe(1)
+    rebuilt.apply({ at: 1, k: 'change', gone: [10], add: [[3, 0, { id: 10, tag: 'style' }]] })
+    expect(rebuilt.unread).toBe(0)
+  })
+  it('shows a drawing by a picture as large, and takes no other address for one', () => {
+    const { target, rebuilt } = shown({ id: 10, tag: 'canvas', a: { width: '80', height: '40' } })
+    const picture = target.querySelector('img')!
+    const text = () => decodeURIComponent(picture.getAttribute('src')!)
+    expect(text()).toContain('width="80" height="40"')
+    set(rebuilt, 10, 'still', 'data:image/webp;base64,AAAA')
+    expect(text()).toContain('data:image/webp;base64,AAAA')
+    set(rebuilt, 10, 'still', 'https://elsewhere.example/x.png')
+    expect(text()).not.toContain('elsewhere')
+    rebuilt.apply({ at: 1, k: 'change', attr: [[10, 'src', 'https://elsewhere.example/x.png']] })
+    expect(text()).not.toContain('elsewhere')
+  })
+  it('keeps what else is known of a style when the page changes it', () => {
+    const { target, rebuilt } = shown({ id: 10, tag: 'p', a: { style: 'color: red' } })
+    set(rebuilt, 10, 'animated', 'opacity: 0.5')
+    rebuilt.apply({ at: 1, k: 'change', attr: [[10, 'style', 'color: blue']] })
+    expect(target.querySelector('p')!.getAttribute('style')).toBe('color: blue; opacity: 0.5 !important')
+    set(rebuilt, 10, 'animated', null)
+    expect(target.querySelector('p')!.getAttribute('style')).toBe('color: blue')
+  })
+  it('counts what cannot be done, and goes on', () => {
+    const { target, rebuilt } = shown(
+      { id: 10, tag: 'input', c: [{ id: 11, tag: '#shadow', c: [] }] },
+      { id: 12, tag: 'p', c: [{ id: 13, text: 'still there' }] },
+    )
+    expect(rebuilt.skipped).toBeGreaterThan(0)
+    expect(target.body.textContent).toContain('still there')
+    set(rebuilt, 2, 'selection', '13:99:13:100')
+    rebuilt.select()
+    rebuilt.select()
+    expect(target.querySelector('p')).not.toBeNull()
   })
 })

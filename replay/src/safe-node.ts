@@ -1,22 +1,10 @@
 import type { RecordedNode } from '@dust-trail/core/recording'
+import { beDrawing, drawn, isDrawing } from './drawings.ts'
+import { setState } from './states.ts'
 
 const SVG = 'http://www.w3.org/2000/svg'
 const LEFT_OUT = new Set([
-  ...[
-    'script',
-    'noscript',
-    'template',
-    'base',
-    'link',
-    'meta',
-    'object',
-    'embed',
-    'applet',
-    'frame',
-    'frameset',
-    'portal',
-    'slot',
-  ],
+  ...['script', 'noscript', 'template', 'base', 'link', 'meta', 'applet', 'frame', 'frameset', 'portal'],
   ...['animate', 'animatemotion', 'animatetransform', 'set', 'handler', 'listener'],
 ])
 /** Of these a box is a picture of nothing, so that it lies as theirs did. */
@@ -24,9 +12,14 @@ const PICTURES = new Set(['img', 'picture', 'svg'])
 /** One pixel that cannot be seen. */
 const NOTHING = 'data:image/gif;base64,R0lGODlhAQABAIAAAAAAAP///yH5BAEAAAAALAAAAAABAAEAAAIBRAA7'
 /** Shown as an empty box of their size. */
-const BOXES = new Set(['iframe', 'video', 'audio', 'canvas'])
+const BOXES = new Set(['object', 'embed'])
+/** Of these the recording has the size, since what it follows from is not in it. */
+const EMPTY = new Set(['iframe', 'video', 'audio', 'select'])
+const MATH = 'http://www.w3.org/1998/Math/MathML'
 const LEFT_OUT_ATTRIBUTE =
-  /^on|^(srcdoc|srcset|action|formaction|ping|target|download|nonce|http-equiv|is|autofocus|popovertarget|manifest|background|poster|data|code|classid|profile|value|checked)$/i
+  /^on|^(srcdoc|srcset|action|formaction|ping|target|download|nonce|http-equiv|is|autofocus|autoplay|popovertarget|manifest|background|data|code|classid|profile|value|checked|sandbox|allow|shadowrootmode|csp|loading)$/i
+/** Numbers by which something is drawn. */
+const MEASURE = /^(progress|meter|li)$/
 const NAME = /^[a-z][a-z0-9._-]*$/i
 const ATTRIBUTE_NAME = /^[a-z_:@][\w.:@-]*$/i
 
@@ -39,48 +32,109 @@ const ATTRIBUTE_NAME = /^[a-z_:@][\w.:@-]*$/i
 export function safeElement(
   document: Document,
   node: Extract<RecordedNode, { tag: string }>,
+  parent?: Node,
 ): Element | null {
   const tag = node.tag.toLowerCase()
   if (LEFT_OUT.has(tag)) return null
-  if (BOXES.has(tag) || (node.a?.['data-trail-box'] && !PICTURES.has(tag))) return box(document, node)
-  const name = NAME.test(node.tag) ? node.tag : 'div'
-  const element = node.svg ? document.createElementNS(SVG, name) : document.createElement(name)
+  const room = node.a?.['data-trail-box']
+  const isPage = tag === 'iframe' && node.c?.length
+  if (BOXES.has(tag) || (room && !PICTURES.has(tag) && !EMPTY.has(tag) && tag !== 'canvas'))
+    return box(document, node)
+  const name = tag === 'canvas' ? 'img' : NAME.test(node.tag) ? node.tag : 'div'
+  const element = node.svg
+    ? document.createElementNS(SVG, name)
+    : tag === 'math' || (parent && isMath(parent))
+      ? document.createElementNS(MATH, name)
+      : document.createElement(name)
+  if (tag === 'canvas') beDrawing(element)
   for (const [attribute, value] of Object.entries(node.a ?? {})) setSafely(element, attribute, value)
-  if (PICTURES.has(tag)) {
-    takeRoom(element, node)
-    if (tag === 'img' && node.a?.['data-trail-box']) element.setAttribute('src', NOTHING)
+  if (PICTURES.has(tag) || tag === 'canvas' || (EMPTY.has(tag) && !isPage)) {
+    restyle(element)
+    if (tag === 'img' && room) element.setAttribute('src', NOTHING)
+    if (tag === 'iframe' && room) (element as HTMLElement).style.outline = '1px dashed #7f8781'
   }
-  if (element instanceof (document.defaultView ?? globalThis).HTMLElement && /^(input|textarea)$/.test(tag))
-    element.setAttribute('autocomplete', 'off')
+  if (/^(input|textarea)$/.test(tag)) element.setAttribute('autocomplete', 'off')
   return element
+}
+
+/** Whether what lies in an element is part of a formula. */
+function isMath(parent: Node): boolean {
+  return (
+    (parent as Element).namespaceURI === MATH &&
+    !/^(mi|mo|mn|ms|mtext|annotation-xml)$/.test((parent as Element).localName)
+  )
 }
 
 /** Sets a recorded attribute if it can do no harm; null takes it away. */
 export function setSafely(element: Element, name: string, value: string | null): void {
-  if (LEFT_OUT_ATTRIBUTE.test(name) && !isButtonLabel(element, name)) return
-  if (!ATTRIBUTE_NAME.test(name)) return
-  if (value === null) {
-    element.removeAttribute(name)
-    return
-  }
-  const kept = safeValue(element, name.toLowerCase(), value)
-  if (kept !== null) element.setAttribute(name, kept)
+  if (LEFT_OUT_ATTRIBUTE.test(name) && !isOwnValue(element, name)) return
+  if (!ATTRIBUTE_NAME.test(name) || drawn(element, name.toLowerCase(), value)) return
+  const plain = name.toLowerCase()
+  const kept = value === null ? null : safeValue(element, plain, value)
+  if (kept === null) {
+    if (value === null) element.removeAttribute(name)
+  } else element.setAttribute(name, kept)
+  if (/^(style|data-trail-(box|animated|scheme))$/.test(plain))
+    restyle(element, plain === 'style' ? (value ?? '') : undefined)
+  else if (plain === 'src' || plain === 'data-trail-density') setDensity(element)
+  else if (plain.startsWith('data-trail-')) setState(element, plain.slice('data-trail-'.length), value)
 }
+
+/** A picture for a screen of more than one dot to a px takes less room than it has dots. */
+function setDensity(element: Element): void {
+  const src = element.getAttribute('src') ?? sources.get(element)
+  const density = Number(element.getAttribute('data-trail-density'))
+  if (!src) return
+  if (density > 0 && /^https?:.*[^\s,]$/.test(src)) {
+    // Beside an address without a density it would be one of two to choose from.
+    sources.set(element, src)
+    element.removeAttribute('src')
+    element.setAttribute('srcset', `${src} ${density}x`)
+  } else {
+    element.setAttribute('src', src)
+    element.removeAttribute('srcset')
+  }
+}
+const sources = new WeakMap<Element, string>()
+
+const ownStyles = new WeakMap<Element, string>()
+/** The style of an element with what is known of it otherwise: its room, where a script moved it. */
+function restyle(element: Element, own?: string): void {
+  if (own !== undefined) ownStyles.set(element, own)
+  const style = ownStyles.get(element) ?? ''
+  const more: string[] = []
+  const told = (name: string) => element.getAttribute(`data-trail-${name}`) ?? ''
+  const [width, height] = told('box').split('x').map(Number)
+  if (width && height && !isDrawing(element))
+    more.push(`box-sizing: border-box; width: ${width}px; height: ${height}px`)
+  for (const part of told('animated').split(';'))
+    if (part.trim()) more.push(`${part.replaceAll('!important', '')} !important`)
+  const scheme = told('scheme')
+  if (/^(light|dark)$/.test(scheme)) more.push(`color-scheme: ${scheme} !important`)
+  const whole = [style.trim().replace(/;$/, ''), ...more].filter(Boolean).join('; ')
+  if (whole) element.setAttribute('style', whole)
+  else element.removeAttribute('style')
+}
+
+const PICTURE = /^(https?:|data:image\/)/i
 
 function safeValue(element: Element, name: string, value: string): string | null {
   // Addresses lead nowhere; a link keeps one only so that it looks like a link.
-  if (name === 'href' || name === 'xlink:href') return value.startsWith('#') ? value : '#'
-  if (name === 'src')
-    return element.localName === 'img' && /^(https?:|data:image\/)/i.test(value) ? value : null
+  if (name === 'href' || name === 'xlink:href') {
+    if (/^(image|feimage)$/i.test(element.localName)) return PICTURE.test(value) ? value : null
+    return value.startsWith('#') ? value : '#'
+  }
+  if (name === 'poster') return element.localName === 'video' && PICTURE.test(value) ? value : null
+  if (name === 'src') return /^(img|input)$/.test(element.localName) && PICTURE.test(value) ? value : null
   if (/^\s*(javascript|vbscript|data:text\/html)/i.test(value)) return null
   return value
 }
 
-function isButtonLabel(element: Element, name: string): boolean {
+function isOwnValue(element: Element, name: string): boolean {
   return (
     name === 'value' &&
-    element.localName === 'input' &&
-    /^(button|submit|reset)$/i.test(element.getAttribute('type') ?? '')
+    (MEASURE.test(element.localName) ||
+      (element.localName === 'input' && /^(button|submit|reset)$/i.test(element.getAttribute('type') ?? '')))
   )
 }
 
@@ -90,16 +144,7 @@ function box(document: Document, node: Extract<RecordedNode, { tag: string }>): 
     const value = node.a?.[name]
     if (value !== undefined) element.setAttribute(name, value)
   }
-  takeRoom(element, node)
-  element.style.outline = '1px dashed #7f8781'
+  if (node.a?.['data-trail-box']) element.setAttribute('data-trail-box', node.a['data-trail-box'])
+  restyle(element, `${node.a?.['style'] ?? ''}; outline: 1px dashed #7f8781`)
   return element
-}
-
-/** Makes an element as large as it was, where only that was recorded of it. */
-function takeRoom(element: HTMLElement | SVGElement, node: Extract<RecordedNode, { tag: string }>): void {
-  const [width, height] = (node.a?.['data-trail-box'] ?? '').split('x').map(Number)
-  if (!width || !height) return
-  element.style.boxSizing = 'border-box'
-  element.style.width = `${width}px`
-  element.style.height = `${height}px`
 }

@@ -34,7 +34,7 @@ const PROGRAMS = {
 const FOLDERS = {
   core: 'core/src/index.ts',
   api: 'api/src/index.ts',
-  'core/recording': 'core/src/recording/types.ts',
+  'core/recording': 'core/src/recording/index.ts',
   'core/scrub': 'core/src/events/scrub.ts',
   'core/user-agent': 'core/src/events/user-agent.ts',
 }
@@ -76,6 +76,13 @@ export const CAPTURE_OPTIONS = [
   { ...SCRIPT_OPTIONS, format: 'esm', entryPoints: { 'capture-more': 'capture/src/more/index.ts' } },
 ]
 
+/** The player that files with a session bring along. */
+const VIEWER_OPTIONS = {
+  ...SCRIPT_OPTIONS,
+  format: 'iife',
+  entryPoints: { viewer: 'replay/src/viewer/viewer.ts' },
+}
+
 /** Whether dist/ was built from the sources as they are. */
 export function isBuilt() {
   return existsSync(STAMP) && readFileSync(STAMP, 'utf8') === fingerprint()
@@ -95,7 +102,8 @@ async function build() {
   mkdirSync(dist, { recursive: true })
   const esbuild = await import('esbuild')
   await esbuild.build({ ...PROGRAM_OPTIONS, plugins: [workspaces] })
-  for (const options of CAPTURE_OPTIONS) await esbuild.build({ ...options, plugins: [workspaces] })
+  for (const options of [...CAPTURE_OPTIONS, VIEWER_OPTIONS])
+    await esbuild.build({ ...options, plugins: [workspaces] })
   const described = await run(process.execPath, [join(dist, 'describe-api.mjs'), join(dist, 'openapi.json')])
   if (described !== 0) throw new Stop('The description of the API could not be written: see above.')
   const code = await run(
@@ -121,7 +129,7 @@ export async function watchBuild(built) {
   }
   const contexts = await Promise.all([
     esbuild.context({ ...PROGRAM_OPTIONS, plugins: [workspaces, report], logLevel: 'warning' }),
-    ...CAPTURE_OPTIONS.map((options) =>
+    ...[...CAPTURE_OPTIONS, VIEWER_OPTIONS].map((options) =>
       esbuild.context({ ...options, plugins: [workspaces], logLevel: 'warning' }),
     ),
   ])

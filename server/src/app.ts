@@ -38,7 +38,8 @@ import { pathRoutes } from './routes/paths.ts'
 import { peopleRoutes } from './routes/people.ts'
 import { questionRoutes } from './routes/questions.ts'
 import { segmentRoutes } from './routes/segments.ts'
-import { sessionRoutes } from './routes/sessions.ts'
+import { saidRoutes } from './routes/said.ts'
+import { sessionRoutes, sharedRoutes } from './routes/sessions.ts'
 import { siteRoutes } from './routes/sites.ts'
 import { trailRoutes } from './routes/trails.ts'
 import { databaseProblem } from './store/database-problem.ts'
@@ -193,6 +194,7 @@ export function createApp({
     siteRoutes({ engines, models, sequelize, retention, ownOrigins, refusals, people, erased }),
     questionRoutes(engines, sequelize, questions),
     sessionRoutes(engines, sequelize),
+    saidRoutes(engines, sequelize),
     funnelRoutes(engines, models),
     pathRoutes(engines, models),
     costRoutes(engines, sequelize, models),
@@ -206,6 +208,8 @@ export function createApp({
     throw new ProblemError(404, 'not-found', 'There is nothing at this address.', 'Check the address.')
   })
   app.use('/api/v1', api)
+  // Who has the link needs no account.
+  app.use('/shared', sharedRoutes(engines, sequelize))
   if (files) serveFiles(app, files)
   app.use(
     problems(log, ({ path }, message) => {

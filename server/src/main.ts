@@ -165,7 +165,7 @@ async function start(): Promise<void> {
     await read
     await packer.stop()
     await threads.close()
-    await refusals.write().catch(() => undefined)
+    await refusals.close().catch(() => undefined)
     await holder.stop()
     await sequelize.close()
     if (process.connected) process.disconnect()

@@ -23,6 +23,8 @@ export async function testDatabase(): Promise<{
   sequelize: Sequelize
   models: Models
   site: SiteRow
+  /** what writes into it from time to time, and stops before it closes */
+  writers: { close: () => Promise<void> }[]
   close: () => Promise<void>
 }> {
   const server = process.env['TEST_DATABASE_URL']
@@ -51,15 +53,18 @@ export async function testDatabase(): Promise<{
     rates: [],
     thresholds: {},
     strainWeights: {},
-    capture: { text: 'patterns', consent: 'free', share: 1 },
+    capture: { text: 'patterns', consent: 'free', share: 1, drawings: false },
     pageGroups: [{ name: 'An item', pattern: '/items/:item' }],
   })
+  const writers: { close: () => Promise<void> }[] = []
   return {
     url,
     sequelize,
     models,
     site: row.get({ plain: true }),
+    writers,
     close: async () => {
+      for (const writer of writers) await writer.close()
       await sequelize.close()
       await admin.query(`DROP DATABASE ${name}`)
       await admin.close()
@@ -69,7 +74,12 @@ export async function testDatabase(): Promise<{
 
 /** The HTTP side over a test's database, with what is in it loaded. For tests only. */
 export async function testApp(
-  { url, sequelize, models }: Pick<Awaited<ReturnType<typeof testDatabase>>, 'url' | 'sequelize' | 'models'>,
+  {
+    url,
+    sequelize,
+    models,
+    writers,
+  }: Pick<Awaited<ReturnType<typeof testDatabase>>, 'url' | 'sequelize' | 'models' | 'writers'>,
   {
     threads,
     questions,
@@ -94,6 +104,7 @@ export async function testApp(
     await engines.load()
   ).loaded
   const refusals = new Refusals(sequelize, failed)
+  writers.push(refusals)
   const jobs = new ImportJobs(
     models,
     engines,

@@ -26,6 +26,7 @@ export const captureSettingsSchema = z.object({
     .min(0, { error: 'At least 0.' })
     .max(1, { error: 'At most 1.' })
     .describe('of visitors who are watched'),
+  drawings: z.boolean().default(false).describe('stills of drawings on the page (canvas) are recorded'),
 }) satisfies z.ZodType<CaptureSettings>
 
 export const siteSchema = z.object({

@@ -4,20 +4,44 @@ import { watchForms } from './forms.ts'
 import { watchFreezes } from './freezes.ts'
 import { watchGestures } from './gestures.ts'
 import type { MorePage } from './more-page.ts'
+import { watchConsole } from './recording/console.ts'
+import { network } from './recording/network.ts'
+import { privacy } from './recording/privacy.ts'
+import type { Watcher } from './recording/recorder.ts'
+import { Recorder } from './recording/recorder.ts'
+import { layerOf } from './recording/serialise.ts'
+import { fields } from './recording/state.ts'
+import { Styles } from './recording/styles.ts'
+import { Surroundings } from './recording/surroundings.ts'
 import { Seen } from './seen.ts'
-import { Styles } from './styles.ts'
-
-const LAYER = 'data-trail-layer'
 
 /** What is loaded once the page stands: too large for the first script, and needed by nobody before. */
-export function watchMore(page: MorePage): { effects: Effects; seen: Seen; styles: Styles } {
+export function watchMore(page: MorePage): { effects: Effects; seen: Seen; recorder: Recorder } {
+  Object.assign(privacy, page.privacy)
+  fields.lengthOf = page.lengthOf
+  network.ask = page.ask
   watchGestures(page)
   watchFreezes(page)
   const effects = new Effects()
   watchForms(page, effects)
+  const watcher: Watcher = {
+    met: (root) => {
+      styles.met(root)
+      surroundings.met(root)
+    },
+    begun: () => {
+      said.again()
+      styles.begun()
+      surroundings.begun()
+    },
+    changed: () => surroundings.changed(),
+  }
+  const recorder = new Recorder(page.sink, page.changed, page.replaced, watcher)
+  const said = watchConsole((level, text) => recorder.said(level, text))
+  const styles = new Styles(recorder)
+  const surroundings = new Surroundings(recorder, page, styles)
   on(document, 'toggle' as never, ({ target }: Event) => {
-    const id = target instanceof Element && page.recorder.idOf(target)
-    if (id) page.recorder.change({ attr: [[id, LAYER, page.layerOf(target)]] })
+    if (target instanceof Element) recorder.tell(target, 'layer', layerOf(target))
   })
-  return { effects, seen: new Seen(page), styles: new Styles(page) }
+  return { effects, seen: new Seen(page), recorder }
 }

@@ -5,12 +5,18 @@ import { describe as described } from '../describe.ts'
 import { watchFields } from '../fields.ts'
 import type { Page } from '../page.ts'
 import { selectorOf } from '../selector.ts'
-import { NodeIds, serialise } from '../serialise.ts'
-import { safeAttribute, safeCss, safePicture } from './attributes.ts'
-import { clean, cleanAddress, cleanLine, setLevel } from './scrubber.ts'
-import { labelOf, safeText } from './shown.ts'
+import { safeAttribute, safeCss, safePicture } from '../more/recording/attributes.ts'
+import { NodeIds } from '../more/recording/nodes.ts'
+import { privacy } from '../more/recording/privacy.ts'
+import { serialise } from '../more/recording/serialise.ts'
+import * as scrubber from './scrubber.ts'
+import * as shown from './shown.ts'
 import { forget, learnOwnWords, remember, rememberWhole, typedIn } from './typed.ts'
-import { lookAtFields, watchTyping } from './typing.ts'
+import { lookAtFields, watchTyping, watchTypingIn } from './typing.ts'
+
+const { clean, cleanAddress, cleanLine, setLevel } = scrubber
+const { labelOf, safeText } = shown
+Object.assign(privacy, scrubber, shown)
 
 const find = (selector: string) => document.querySelector<HTMLElement>(selector)!
 const treeOf = (html: string) => {
@@ -43,6 +49,16 @@ describe('what was typed', () => {
     rememberWhole('Jorg')
     remember('')
     expect(clean('Hello Jorg')).toBe('Hello ••••')
+  })
+  it('is hidden in a shadow tree that tells nobody around it', () => {
+    document.body.innerHTML = '<div id="host"></div>'
+    const tree = find('#host').attachShadow({ mode: 'closed' })
+    tree.innerHTML = '<input>'
+    watchTypingIn(tree, document)
+    const field = tree.querySelector('input')!
+    field.value = 'Tharvald'
+    for (const name of ['input', 'change']) field.dispatchEvent(new Event(name, { bubbles: true }))
+    expect(clean('Dear Tharvald')).toBe('Dear ••••••••')
   })
   it('is hidden line by line, in any grouping of a number, and longest first', () => {
     rememberWhole('Flat 12 b\nRosewood Lane')
@@ -177,7 +193,7 @@ describe('text by the level of the site', () => {
     watchFields({
       send: (line: object) => sent.push(line),
       awake: () => undefined,
-      recorder: { input: (field: Element) => inputs.push(field) },
+      effects: { recording: { input: (field: Element) => inputs.push(field) } },
     } as unknown as Page)
     for (const at of ['#halal', '#town'])
       for (const name of ['focusin', 'input', 'focusout'])

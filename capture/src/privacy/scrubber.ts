@@ -45,7 +45,7 @@ const CODE = /^[\w$.]*$/
 const ADDRESS = /https?:\/\/[^\s)'"]+?(?=(?::\d+){0,2}(?:[\s)'"]|$))/g
 
 /** A message or stack of an error: what it quotes of the visitor is hidden, its addresses are cleaned. */
-function cleanError(text: string): string {
+export function cleanError(text: string): string {
   const own = clean(text.replaceAll(ADDRESS, (address) => cleanAddress(address)))
   if (level !== 'hidden') return own
   return own
@@ -151,4 +151,9 @@ export function cleanLine<L extends Partial<SentLine>>(line: L): L {
 /** The title of a page is text of the page. */
 export function cleanTitle(title: string): string {
   return level === 'hidden' ? '' : clean(title).slice(0, 2048)
+}
+
+/** Whether an id or a class holds data of somebody. A plain word that was chosen is a word of the page. */
+export function isData(name: string): boolean {
+  return clean(name, { labels: true }) !== name
 }

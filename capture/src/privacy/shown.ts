@@ -1,9 +1,11 @@
 import {
   attributeOf,
-  closestTo,
+  aroundOf,
+  closestAround,
   hasAttribute,
   localNameOf,
   matches,
+  pageOf,
   parentElementOf,
   parentOf,
   valueOf,
@@ -26,14 +28,14 @@ const CHOICE =
 
 /** Whether nothing but structure leaves from here. */
 export function isStructureOnly(node: Element | null): boolean {
-  return !!node && closestTo(node, MASK) !== null
+  return !!node && closestAround(node, MASK) !== null
 }
 
 /** The box that an element is, or lies in, of which nothing else leaves. */
 export function blockOf(node: Element | null): Element | null {
   let block: Element | null = null
-  for (let next = node; next; next = block && parentElementOf(block)) {
-    next = closestTo(next, BLOCK)
+  for (let next = node; next; next = block && aroundOf(block)) {
+    next = closestAround(next, BLOCK)
     if (!next) break
     block = next
   }
@@ -50,12 +52,14 @@ export function isField(element: Element): boolean {
 
 /** True where the text under this node is the visitor's own, or the site asked for it to be hidden. */
 export function isMasked(node: Element | null): boolean {
-  return !!node && (closestTo(node, `${FIELD},${MASK},${BLOCK}`) !== null || document.designMode === 'on')
+  return (
+    !!node && (closestAround(node, `${FIELD},${MASK},${BLOCK}`) !== null || pageOf(node)?.designMode === 'on')
+  )
 }
 
 /** Whether the level of the site lets text under this node be seen. */
 export function isShown(node: Element | null): boolean {
-  return levelNow() !== 'hidden' || (!!node && closestTo(node, TELLING) !== null)
+  return levelNow() !== 'hidden' || (!!node && closestAround(node, TELLING) !== null)
 }
 
 /** Whether an element itself makes the text under it seen. */
@@ -70,10 +74,10 @@ const MOST_AROUND = 300
 /** The text of a node as it may leave, read together with what stands around it. */
 export function safeText(node: Node, shown?: boolean, fresh?: boolean): string {
   const text = valueOf(node)
-  const parent = parentElementOf(node)
+  const parent = aroundOf(node)
   if (isMasked(parent) || !(shown ?? isShown(parent))) return bullets(text)
   if (!text.trim()) return text
-  const how = { labels: !!parent && closestTo(parent, LABELS) !== null, ...(fresh && { fresh }) }
+  const how = { labels: !!parent && closestAround(parent, LABELS) !== null, ...(fresh && { fresh }) }
   const around = text.length < MOST_AROUND && isAnythingTyped() && textAround(node)
   if (!around) return clean(text, how)
   const marked = typedIn(around.text, how)
@@ -106,11 +110,11 @@ export function isChoice(element: Element): boolean {
 /** The group of a choice: which of its entries was meant would tell what was chosen. */
 export function choiceOf(node: Element): Element | null {
   if (levelNow() !== 'hidden') return null
-  const label = closestTo(node, 'label') as HTMLLabelElement | null
-  const chosen = closestTo(node, CHOICE) ?? (label?.control ? closestTo(label.control, CHOICE) : null)
+  const label = closestAround(node, 'label') as HTMLLabelElement | null
+  const chosen = closestAround(node, CHOICE) ?? (label?.control ? closestAround(label.control, CHOICE) : null)
   if (!chosen) return null
   return (
-    closestTo(chosen, 'fieldset,[role=radiogroup],[role=listbox],[role=menu],select,form') ??
+    closestAround(chosen, 'fieldset,[role=radiogroup],[role=listbox],[role=menu],select,form') ??
     parentElementOf(parentElementOf(chosen) ?? chosen)
   )
 }
@@ -139,7 +143,7 @@ function visibleText(element: Element): string {
   let text = ''
   const walker = document.createTreeWalker(element, NodeFilter.SHOW_TEXT)
   while (text.length < 200 && walker.nextNode()) {
-    const parent = parentElementOf(walker.currentNode)
+    const parent = aroundOf(walker.currentNode)
     if (
       parent &&
       !/^(script|style|noscript)$/.test(localNameOf(parent)) &&

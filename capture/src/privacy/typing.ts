@@ -70,12 +70,23 @@ export function leaveFields(): void {
 
 /** Follows what is typed and chosen, in shadow trees and in frames of the same site as well. */
 export function watchTyping(root: Window): void {
+  watchTypingIn(root, root.document)
+  root.addEventListener(
+    'load',
+    quiet(({ target }: Event) => watchFrame(target)),
+    { capture: true, passive: true },
+  )
+  for (const frame of root.document.querySelectorAll('iframe')) watchFrame(frame)
+}
+
+/** Follows what is typed and chosen in a window, or in a shadow tree that tells nobody around it. */
+export function watchTypingIn(root: EventTarget, page: Document): void {
   const hear = (left: boolean, words = false) =>
     quiet((event: Event) => {
       if (!watching.on) return
       const field = fieldOf(targetOf(event))
       if (!field) return
-      if (words) learnOwnWords(textsOf(root.document))
+      if (words) learnOwnWords(textsOf(page))
       look(field, left)
     })
   const listen = (name: string, handle: (event: Event) => void) =>
@@ -83,11 +94,6 @@ export function watchTyping(root: Window): void {
   listen('focusin', hear(false, true))
   for (const name of ['keydown', 'beforeinput', 'input']) listen(name, hear(false))
   for (const name of ['change', 'focusout']) listen(name, hear(true))
-  listen(
-    'load',
-    quiet(({ target }: Event) => watchFrame(target)),
-  )
-  for (const frame of root.document.querySelectorAll('iframe')) watchFrame(frame)
 }
 
 const watched = new WeakSet<Document>()

@@ -15,6 +15,8 @@ export interface Batch<L = SentLine> {
   /** one loaded document; batches of a document are numbered from 0 */
   document: string
   n: number
+  /** where it carries a recording: which piece of the document's recording, from 0; one that never comes is known by it */
+  piece?: number | undefined
   tab: string
   /** when the document began, and when this was sent, milliseconds since 1970 by the visitor's clock */
   startMs: number

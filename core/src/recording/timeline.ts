@@ -53,7 +53,7 @@ export function timeline(documents: readonly DocumentRecording[], startMs: numbe
   const times = spans.flatMap(({ index, fromMs, toMs }) => [
     fromMs,
     ...documents[index]!.items.flatMap((item) =>
-      item.k === 'hide' || item.k === 'show'
+      item.k === 'hide' || item.k === 'show' || item.k === 'console'
         ? []
         : item.k === 'move'
           ? item.p.map(([at]) => at + fromMs)

@@ -26,6 +26,8 @@ export type RecordItem =
   | { at: number; k: 'click'; id: number; x: number; y: number; touch?: true }
   | { at: number; k: 'view'; w: number; h: number }
   | { at: number; k: 'input'; id: number; length: number }
+  /** what the page said in the browser's console, without what looks personal */
+  | { at: number; k: 'console'; level: ConsoleLevel; text: string }
   | { at: number; k: 'hide' }
   | { at: number; k: 'show' }
   | {
@@ -38,6 +40,9 @@ export type RecordItem =
       text?: [id: number, text: string][]
     }
 
+export const CONSOLE_LEVELS = ['error', 'warn', 'info', 'log', 'debug'] as const
+export type ConsoleLevel = (typeof CONSOLE_LEVELS)[number]
+
 /** All that was recorded of one document, put together again in order. */
 export interface DocumentRecording {
   document: string
@@ -45,6 +50,20 @@ export interface DocumentRecording {
   startMs: number
   snapshot: Snapshot
   items: RecordItem[]
+}
+
+/** What never arrived of a recording, in milliseconds since its document began. */
+export interface MissingPart {
+  document: string
+  /** when the document began, milliseconds since 1970, by the server's clock */
+  startMs: number
+  /** the last that is there before, and the first after it */
+  fromMs: number
+  toMs: number
+  /** how many pieces */
+  pieces: number
+  /** the page itself is missing: nothing of the document can be shown */
+  whole: boolean
 }
 
 /** Node id that stands for the document itself where something scrolls. */
@@ -63,4 +82,6 @@ export interface CaptureSettings {
   consent: 'free' | 'visit' | 'asked'
   /** share of visitors who are watched, 0 to 1 */
   share: number
+  /** stills of drawings (canvas), and of pictures that were made on the page, are part of its recording */
+  drawings: boolean
 }

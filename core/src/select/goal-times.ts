@@ -55,12 +55,18 @@ export function goalAmounts(block: Block, names: Names): (event: number) => numb
   return (event) => (block.events.kind[event] === KIND_CODE.action ? amount(event) : NaN)
 }
 
-/** When a session of a block reached the main goal, first or last, in ms since its start; NaN where it did not. */
-export function goalMs(block: Block, spec: WithGoals, which: 'first' | 'last'): (session: number) => number {
+/**
+ * The event with which a session of a block reached the main goal, first or last; -1 where it did not.
+ * What came before and after it is told by the order of events: several may happen in the same millisecond.
+ */
+export function goalEvent(
+  block: Block,
+  spec: WithGoals,
+  which: 'first' | 'last',
+): (session: number) => number {
   const goal = mainGoal(spec)
-  if (!goal) return () => NaN
+  if (!goal) return () => -1
   const { sessions, views } = block
-  const { atMs } = block.events
   const group = goalGroup(spec)
   const page = pageOfGoal(goal)
   // Asked for every session: nothing is made for each.
@@ -70,14 +76,23 @@ export function goalMs(block: Block, spec: WithGoals, which: 'first' | 'last'): 
     return (s) => {
       const [low, high] = [sessions.firstView[s]!, sessions.firstView[s + 1]!]
       for (let v = step === 1 ? low : high - 1; v >= low && v < high; v += step)
-        if (groupOf[views.page[v]!] === group) return atMs[views.event[v]!]!
-      return NaN
+        if (groupOf[views.page[v]!] === group) return views.event[v]!
+      return -1
     }
   }
   const reaches = eventMatcher(block, goal.event, spec.names)
   return (s) => {
     const [low, high] = [sessions.firstEvent[s]!, sessions.firstEvent[s + 1]!]
-    for (let i = step === 1 ? low : high - 1; i >= low && i < high; i += step) if (reaches(i)) return atMs[i]!
-    return NaN
+    for (let i = step === 1 ? low : high - 1; i >= low && i < high; i += step) if (reaches(i)) return i
+    return -1
+  }
+}
+
+/** When a session of a block reached the main goal, first or last, in ms since its start; NaN where it did not. */
+export function goalMs(block: Block, spec: WithGoals, which: 'first' | 'last'): (session: number) => number {
+  const eventOf = goalEvent(block, spec, which)
+  return (s) => {
+    const event = eventOf(s)
+    return event < 0 ? NaN : block.events.atMs[event]!
   }
 }

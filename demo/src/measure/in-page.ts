@@ -3,28 +3,30 @@
  * script uses, so that simulated recordings are what real ones would be.
  */
 import type { RecordItem, Snapshot } from '@dust-trail/core'
-import { setLevel } from '../../../capture/src/privacy/scrubber.ts'
-import { labelOf } from '../../../capture/src/privacy/shown.ts'
-import { Recorder } from '../../../capture/src/recorder.ts'
+import { privacy } from '../../../capture/src/more/recording/privacy.ts'
+import { Recorder } from '../../../capture/src/more/recording/recorder.ts'
+import * as scrubber from '../../../capture/src/privacy/scrubber.ts'
+import * as shown from '../../../capture/src/privacy/shown.ts'
 import { selectorOf } from '../../../capture/src/selector.ts'
 import { intended } from '../../../capture/src/target.ts'
-import type { Transport } from '../../../capture/src/transport.ts'
 import type { MeasuredElement, MeasuredPage } from '../layout.ts'
 import type { Move } from './moves.ts'
 
 async function measure(moves: readonly Move[]): Promise<MeasuredPage> {
   // As the demo's site is set: its visitors are made up.
-  setLevel('patterns')
+  scrubber.setLevel('patterns')
+  Object.assign(privacy, scrubber, shown)
   let snapshot: Snapshot | undefined
   let items: RecordItem[] = []
-  const transport = {
-    snapshot: (taken: Snapshot) => (snapshot = taken),
-    item: (item: RecordItem) => items.push(item),
-  } as unknown as Transport
+  const nothing = () => undefined
   const recorder = new Recorder(
-    transport,
-    () => undefined,
-    () => undefined,
+    {
+      snapshot: (taken: Snapshot) => (snapshot = taken),
+      item: (item: RecordItem) => items.push(item),
+    },
+    nothing,
+    nothing,
+    { met: nothing, begun: nothing, changed: nothing },
   )
   recorder.begin(Date.now())
   const all = () => [...document.body.querySelectorAll('*')].flatMap((element) => describe(element, recorder))
@@ -67,7 +69,7 @@ function describe(element: Element, recorder: Recorder): MeasuredElement[] {
       selector: selectorOf(element),
       id,
       tag: element.localName,
-      text: labelOf(element),
+      text: shown.labelOf(element),
       interactive,
       ...(element.localName === 'a' && { href: element.getAttribute('href')! }),
       x: Math.round(box.left + scrollX),

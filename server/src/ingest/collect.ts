@@ -20,7 +20,7 @@ import { COLLECT_BUDGETS } from './budgets.ts'
 import { Lane } from './lane.ts'
 import { placeLines } from '../store/place-lines.ts'
 import type { Piece } from '../store/recordings.ts'
-import { packSnapshot, writePieces, writeSnapshots } from '../store/recordings.ts'
+import { adoptPieces, NO_SESSION, packSnapshot, writePieces, writeSnapshots } from '../store/recordings.ts'
 
 /** Clocks that differ by less are left alone: the way through the network takes time as well. */
 const CLOCK_TOLERANCE_MS = 5000
@@ -250,29 +250,41 @@ export class Collector {
       connection,
       group.flatMap(({ snapshot }) => snapshot ?? []),
     )
-    const pieces: (Piece & { sessionId: number })[] = []
+    const pieces: (Piece & { sessionId: number; visitor: string })[] = []
+    const sessionOf = new Map<string, number>()
+    for (const { batch } of group) {
+      const sessionId = batch.lines.length ? latest.get(batch.visitor) : undefined
+      if (sessionId !== undefined) sessionOf.set(batch.document, sessionId)
+    }
     for (const { batch, snapshot } of group) {
-      const { visitor, document, n, startMs, items } = batch
+      const { visitor, document, n, piece, startMs, items } = batch
       if (!snapshot && !items.length) continue
       const sessionId =
-        (batch.lines.length ? latest.get(visitor) : undefined) ??
-        (await this.#lastSession(connection, site, batch)) ??
-        latest.get(visitor)
-      if (sessionId !== undefined) pieces.push({ sessionId, document, n, startMs, items, snapshot })
+        sessionOf.get(document) ?? (await this.#lastSession(connection, site, batch)) ?? NO_SESSION
+      pieces.push({ sessionId, visitor, document, n, piece, startMs, items, snapshot })
     }
+    await adoptPieces(connection, site.id, sessionOf)
     await writePieces(connection, site.id, pieces)
   }
 
-  /** The session of a batch that has no lines of its own: the one its document belongs to, or the visitor's latest. */
+  /**
+   * The session of a batch that has no lines of its own: the one its document belongs to, or the one in which the visitor
+   * was when the document began. Batches may come before those with the lines.
+   */
   async #lastSession(
     connection: Connection,
     site: SiteRow,
     batch: CheckedBatch,
   ): Promise<number | undefined> {
+    const limitMs = site.sessionLimitMin * 60_000
     const [row] = await connection.query<{ id: number }[]>(
-      `SELECT session_id AS id FROM recordings WHERE site_id = ? AND document = ?
-       UNION ALL SELECT id FROM sessions WHERE site_id = ? AND visitor = ? ORDER BY id DESC LIMIT 1`,
-      [site.id, batch.document, site.id, batch.visitor],
+      `SELECT session_id AS id FROM recordings WHERE site_id = ? AND document = ? AND session_id <> ?
+       UNION ALL SELECT id FROM sessions WHERE site_id = ? AND visitor = ? AND start_ms <= ? AND end_ms >= ?
+       ORDER BY id DESC LIMIT 1`,
+      [
+        ...[site.id, batch.document, NO_SESSION, site.id, batch.visitor],
+        ...[batch.startMs + limitMs, batch.startMs - limitMs],
+      ],
     )
     return row && Number(row.id)
   }

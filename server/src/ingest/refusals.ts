@@ -18,6 +18,9 @@ export class Refusals {
   readonly #counts = new Map<number, Map<string, Count>>()
   readonly #reasons = new Map<number, Set<string>>()
   #timer: NodeJS.Timeout | undefined
+  /** the write under way: two at once would write the same counts twice */
+  #writing = Promise.resolve()
+  #closed = false
   /** told of each */
   onAdd: (what: Refusal['what'], n: number) => void = () => undefined
 
@@ -40,17 +43,38 @@ export class Refusals {
       count.n += n
       count.lastMs = nowMs
     } else counts.set(key, { n, firstMs: nowMs, lastMs: nowMs })
-    this.#timer ??= setTimeout(() => void this.write().catch(this.failed), WRITE_MS).unref()
+    this.#soon()
   }
 
-  /** Writes down what was counted since. */
+  /** Writes down what was counted since. What cannot be written is counted on, and tried again. */
   async write(): Promise<void> {
     clearTimeout(this.#timer)
     this.#timer = undefined
+    const written = this.#writing.then(() => this.#write())
+    this.#writing = written.catch(() => undefined)
+    return written
+  }
+
+  /** Writes what is left; after this nothing is written any more. */
+  async close(): Promise<void> {
+    this.#closed = true
+    await this.write()
+  }
+
+  #soon(): void {
+    if (this.#closed) return
+    this.#timer ??= setTimeout(() => {
+      this.write().catch((error: unknown) => {
+        this.failed(error)
+        this.#soon()
+      })
+    }, WRITE_MS).unref()
+  }
+
+  async #write(): Promise<void> {
     for (const [siteId, counts] of this.#counts)
       for (const [key, { n, firstMs, lastMs }] of counts) {
         const [what, reason] = key.split('\n')
-        // What cannot be written now is counted on, and written later.
         await this.sequelize.query(
           `INSERT INTO refusals (site_id, what, reason, n, first_ms, last_ms) VALUES (?, ?, ?, ?, ?, ?)
            ON DUPLICATE KEY UPDATE n = n + VALUES(n), last_ms = VALUES(last_ms)`,

@@ -1,3 +1,5 @@
+import { promisify } from 'node:util'
+import { gunzip } from 'node:zlib'
 import type { Request } from 'express'
 import express, { Router } from 'express'
 import type { Engines, LoadedSite } from '../engine/engines.ts'
@@ -40,7 +42,7 @@ export function collectRoutes({
     address: new TokenBuckets(budgets.requestsPerAddress),
     site: new TokenBuckets(budgets.requestsPerSite),
   }
-  const bytes = {
+  const byteBuckets = {
     address: new TokenBuckets(budgets.bytesPerAddress),
     site: new TokenBuckets(budgets.bytesPerSite),
   }
@@ -56,6 +58,24 @@ export function collectRoutes({
       .setHeader('access-control-max-age', '86400')
     response.sendStatus(204)
   })
+
+  /** @throws ProblemError where it has to wait */
+  const withstand = (site: LoadedSite, what: string, wait: number, nowMs: number) => {
+    if (!wait) return
+    refusals.add(site.row.id, 'budget', `${what}: put off`, nowMs)
+    throw new ProblemError(
+      429,
+      'too-many-requests',
+      `More arrives than the budget of ${what} allows.`,
+      `Send it again in ${Math.ceil(wait / 1000)} s. The budgets are settings of the server.`,
+      { retryAfterS: Math.ceil(wait / 1000) },
+    )
+  }
+  /** @throws ProblemError where so many bytes are more than may come */
+  const within = (site: LoadedSite, address: string, key: string, size: number, nowMs: number) => {
+    withstand(site, 'bytes from one address', byteBuckets.address.take(address, size, nowMs), nowMs)
+    withstand(site, 'bytes for one site', byteBuckets.site.take(key, size, nowMs), nowMs)
+  }
 
   /** @throws ProblemError where the site, the origin or a budget forbids it */
   const admit = async (request: Request, key: string, size: number, nowMs: number): Promise<LoadedSite> => {
@@ -82,22 +102,9 @@ export function collectRoutes({
       )
     }
     const address = request.ip ?? ''
-    for (const [what, wait] of [
-      ['requests from one address', requests.address.take(address, 1, nowMs)],
-      ['requests for one site', requests.site.take(key, 1, nowMs)],
-      ['bytes from one address', bytes.address.take(address, size, nowMs)],
-      ['bytes for one site', bytes.site.take(key, size, nowMs)],
-    ] as const)
-      if (wait) {
-        refusals.add(site.row.id, 'budget', `${what}: put off`, nowMs)
-        throw new ProblemError(
-          429,
-          'too-many-requests',
-          `More arrives than the budget of ${what} allows.`,
-          `Send it again in ${Math.ceil(wait / 1000)} s. The budgets are settings of the server.`,
-          { retryAfterS: Math.ceil(wait / 1000) },
-        )
-      }
+    withstand(site, 'requests from one address', requests.address.take(address, 1, nowMs), nowMs)
+    withstand(site, 'requests for one site', requests.site.take(key, 1, nowMs), nowMs)
+    within(site, address, key, size, nowMs)
     return site
   }
 
@@ -120,15 +127,19 @@ export function collectRoutes({
       if (typeof key === 'string') response.locals['site'] = await admit(request, key, size, Date.now())
       next()
     },
-    // Sent as text so that browsers ask no leave first and beacons may carry it.
-    express.text({ type: () => true, limit: MOST_BYTES }),
+    // Whatever its type: sent as text, browsers ask no leave first and beacons may carry it.
+    express.raw({ type: () => true, limit: MOST_BYTES }),
     async (request, response) => {
       const receivedMs = Date.now()
-      const text = typeof request.body === 'string' ? request.body : ''
+      const sent = Buffer.isBuffer(request.body) ? request.body : Buffer.alloc(0)
+      const bytes = await unpacked(sent)
+      const text = bytes.toString()
       const site =
         (response.locals['site'] as LoadedSite | undefined) ??
         (await admit(request, siteIn(text), text.length, receivedMs))
       const { row } = site
+      // What is packed is cheap to send and dear to read: the budget is for what it becomes.
+      if (bytes !== sent) within(site, request.ip ?? '', row.key, bytes.length - sent.length, receivedMs)
       let batch
       try {
         batch = checkBatch(text, receivedMs, { props: budgets.propsPerLine, depth: budgets.treeDepth })
@@ -176,6 +187,32 @@ export function collectRoutes({
     },
   )
   return router
+}
+
+const gunzipped = promisify(gunzip) as (
+  bytes: Buffer,
+  options: { maxOutputLength: number },
+) => Promise<Buffer>
+
+/**
+ * What came, unpacked where it is packed with gzip: that shows in its first two bytes (RFC 1952). A header that said so would
+ * make browsers ask first.
+ *
+ * @throws ProblemError where it is damaged, or larger than what may come
+ */
+async function unpacked(sent: Buffer): Promise<Buffer> {
+  if (sent[0] !== 0x1f || sent[1] !== 0x8b) return sent
+  try {
+    return await gunzipped(sent, { maxOutputLength: MOST_BYTES })
+  } catch (error) {
+    if ((error as { code?: string }).code === 'ERR_BUFFER_TOO_LARGE') throw tooLarge()
+    throw new ProblemError(
+      400,
+      'invalid-input',
+      'The batch is packed and cannot be unpacked.',
+      'Send JSON, or JSON packed with gzip.',
+    )
+  }
 }
 
 function tooLarge(): ProblemError {

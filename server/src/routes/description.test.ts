@@ -8,7 +8,18 @@ const shop = testShop()
 describe('the description of the API', () => {
   it('names every endpoint with the schemas it checks with, and resolves all its references', async () => {
     const { body } = (await request(shop.app).get('/api/openapi.json').expect(200)) as {
-      body: { openapi: string; paths: Record<string, Record<string, { operationId: string }>> }
+      body: {
+        openapi: string
+        paths: Record<string, Record<string, { operationId: string }>>
+        components: Record<string, Record<string, object>>
+      }
+    }
+    /** What is written where it is used, or once for several. */
+    const whole = <T extends object>(part: T | { $ref: string }): T => {
+      if (!('$ref' in part)) return part
+      const [of, name] = part.$ref.replace('#/components/', '').split('/')
+      expect(body.components[of!]?.[name!], part.$ref).toBeDefined()
+      return body.components[of!]![name!] as T
     }
     expect(body.openapi).toBe('3.1.0')
     const operations = Object.values(body.paths).flatMap(({ parameters: _, ...path }) => Object.values(path))
@@ -45,9 +56,9 @@ describe('the description of the API', () => {
     }
     for (const operation of operations as unknown as Operation[]) {
       const { requestBody, responses, operationId } = operation
-      const asked = requestBody?.content['application/json']?.schema
+      const asked = requestBody && whole(requestBody).content['application/json']?.schema
       if (asked) check(asked, true, operationId)
-      const answered = responses['200']?.content?.['application/json']?.schema
+      const answered = whole(responses['200']!).content?.['application/json']?.schema
       if (answered) check(answered, false, operationId)
     }
   })
@@ -66,8 +77,8 @@ interface Schema {
 type Content = Record<string, { schema: Schema } | undefined>
 interface Operation {
   operationId: string
-  requestBody?: { content: Content }
-  responses: Record<string, { content?: Content } | undefined>
+  requestBody?: { content: Content } | { $ref: string }
+  responses: Record<string, { content?: Content } | { $ref: string } | undefined>
 }
 
 describe('errors', () => {

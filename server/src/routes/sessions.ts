@@ -1,40 +1,46 @@
-import { getRecording, getSession } from '@dust-trail/api'
-import type { SessionMoment } from '@dust-trail/api'
+import { findSessions, getLines, getRecording, getSession } from '@dust-trail/api'
+import type { SessionLine, SessionMoment } from '@dust-trail/api'
 import {
   eventWords,
+  goalMs,
   KINDS,
+  mainGoal,
   NO_EVENT,
+  sessionIds,
+  sessionNumber,
   SessionSet,
   SIGNAL_KINDS,
   signalTraits,
+  STRAIN_WEIGHTS,
+  storyOf,
   summarise,
   withTrail,
 } from '@dust-trail/core'
-import type { Kind, Names } from '@dust-trail/core'
+import type { Kind, Names, ReplayFile, SessionSummary } from '@dust-trail/core'
 import { Router } from 'express'
 import type { Sequelize } from 'sequelize'
 import type { Engines, LoadedSite } from '../engine/engines.ts'
 import type { Place } from '../engine/site-engine.ts'
+import { askerOf } from '../people/guard.ts'
 import { notFound } from '../problem.ts'
+import { cutOut, replayPage } from '../replay-file.ts'
+import { lineTexts } from '../store/packed-lines.ts'
 import { readRecording } from '../store/recordings.ts'
+import { searchRecordings } from '../store/search-recordings.ts'
+import { SaidOfSessions } from '../store/said.ts'
 import { handle, siteOf } from './endpoint-handler.ts'
+
+/** Recordings are searched for so long, and so many sessions are told. */
+const SEARCH_MS = 5000
+const MOST_FOUND = 200
 
 /** Kinds that are too many and too small to be moments of their own. */
 const MINOR: readonly Kind[] = ['scroll', 'leave', 'seen']
 
 export function sessionRoutes(engines: Engines, sequelize: Sequelize): Router {
   const router = Router()
-  handle(router, getSession, async ({ params }) => {
-    const site = siteOf(engines, params)
-    const place = await placeOf(site, params['id'] ?? '')
-    const sessions = new SessionSet(place.block.sessions.count)
-    sessions.add(place.session)
-    const event = new Uint32Array(place.block.sessions.count).fill(NO_EVENT)
-    const names = site.engine.names()
-    const [placed] = summarise(place.block, { sessions, base: sessions, event }, names)
-    const { telling: _, index: __, ...summary } = withTrail(place.block, placed!, names)
-    return { summary, moments: moments(place, names) }
-  })
+  const said = new SaidOfSessions(sequelize)
+  handle(router, getSession, async ({ params }) => told(siteOf(engines, params), params['id'] ?? ''))
   handle(router, getRecording, async ({ params }) => {
     const site = siteOf(engines, params)
     const id = params['id'] ?? ''
@@ -45,10 +51,112 @@ export function sessionRoutes(engines: Engines, sequelize: Sequelize): Router {
       ...(await readRecording(sequelize, id)),
     }
   })
+  handle(router, getLines, async ({ params }) => {
+    const id = params['id'] ?? ''
+    await placeOf(siteOf(engines, params), id)
+    return { lines: await linesOf(sequelize, id) }
+  })
+  handle(router, findSessions, async ({ params, body, request, signal }) => {
+    const site = siteOf(engines, params)
+    const { lens, selection, words, tag, unwatched } = body
+    const { ids } = await site.engine.ask(sessionIds, lens, { selection }, { signal })
+    const told = tag !== null || unwatched ? await said.list(site.row.id, askerOf(request)?.who ?? '') : null
+    const tagged = tag === null ? null : new Set(told?.tags.find((one) => one.tag === tag)?.sessions)
+    const watched = new Set(unwatched ? told?.watched : [])
+    const latest = ids
+      .toReversed()
+      .filter((id) => (tagged?.has(String(id)) ?? true) && !watched.has(String(id)))
+    const end = Date.now() + SEARCH_MS
+    const hasTime = () => Date.now() < end && !signal.aborted
+    const { found, looked } =
+      words === null
+        ? { found: latest, looked: latest.length }
+        : await searchRecordings(sequelize, latest, words, hasTime)
+    const names = site.engine.names()
+    const sessions = await Promise.all(
+      found.slice(0, MOST_FOUND).map(async (id) => listed(await placeOf(site, String(id)), names)),
+    )
+    return { sessions, found: found.length, looked, of: latest.length }
+  })
+  // The session as one file that replays by itself, from a disk and without a network.
+  router.get('/sites/:site/sessions/:id/replay.html', async (request, response) => {
+    const file = await replayFile(siteOf(engines, request.params), request.params.id, sequelize)
+    response.type('html').attachment(`session-${request.params.id}.html`)
+    response.send(replayPage(cutOut({ ...file, pictureOrigins: [] }, 0, null)).html)
+  })
   return router
 }
 
-async function placeOf({ engine, row }: LoadedSite, id: string): Promise<Place> {
+/** Shows a session, or a part of one, to whoever has its link; nothing else of the site. */
+export function sharedRoutes(engines: Engines, sequelize: Sequelize): Router {
+  const router = Router()
+  const said = new SaidOfSessions(sequelize)
+  router.get('/:token', async ({ params }, response) => {
+    const shown = await said.shown(params.token, Date.now())
+    const site = shown && engines.all().find(({ row }) => row.id === shown.siteId)
+    response.setHeader('cache-control', 'no-store').setHeader('x-robots-tag', 'noindex')
+    if (!site) {
+      response.status(404).type('text/plain')
+      response.send('There is nothing at this link: it may have expired, or been taken back.\n')
+      return
+    }
+    const file = await replayFile(site, shown.sessionId, sequelize)
+    const { html, policy } = replayPage(cutOut(file, shown.fromMs, shown.toMs))
+    response.setHeader('content-security-policy', `${policy}; frame-ancestors 'none'`).type('html').send(html)
+  })
+  return router
+}
+
+/** A session as it is listed. */
+function listed({ block, session }: Place, names: Names): SessionSummary {
+  const sessions = new SessionSet(block.sessions.count)
+  sessions.add(session)
+  const event = new Uint32Array(block.sessions.count).fill(NO_EVENT)
+  const [placed] = summarise(block, { sessions, base: sessions, event }, names)
+  const { telling: _, index: __, ...summary } = withTrail(block, placed!, names)
+  return summary
+}
+
+/** All that is shown of a session beside its recording. */
+async function told(site: LoadedSite, id: string) {
+  const place = await placeOf(site, id)
+  const { block, session } = place
+  const names = site.engine.names()
+  const summary = listed(place, names)
+  const { goal, goals } = site.row
+  const main = mainGoal({ goal, goals })
+  const found = moments(place, names)
+  const story = storyOf({
+    ...{ summary, moments: found, strain: sessionNumber(block, 'strain', names)(session) },
+    weights: names.strain ?? STRAIN_WEIGHTS,
+    goal: main ? { name: main.name, atMs: goalMs(block, { names, goal, goals }, 'first')(session) } : null,
+  })
+  return { summary, moments: found, story }
+}
+
+async function linesOf(sequelize: Sequelize, id: string): Promise<SessionLine[]> {
+  const texts = (await lineTexts(sequelize, [Number(id)])).get(Number(id)) ?? []
+  return texts.map((text) => JSON.parse(text) as SessionLine)
+}
+
+async function replayFile(site: LoadedSite, id: string, sequelize: Sequelize): Promise<ReplayFile> {
+  const { block, session } = await placeOf(site, id)
+  const [{ summary, moments: found, story }, recording, lines] = await Promise.all([
+    told(site, id),
+    readRecording(sequelize, id),
+    linesOf(sequelize, id),
+  ])
+  return {
+    title: `${site.row.name}: session ${summary.id}`,
+    timeZone: site.row.timeZone,
+    ...{ startMs: block.sessions.startMs[session]!, endMs: block.sessions.endMs[session]! },
+    ...{ documents: recording.documents, missing: recording.missing, moments: found, lines },
+    ...{ story: story.sentences, pictureOrigins: site.row.origins },
+  }
+}
+
+/** @throws ProblemError 404 where the site has no such session */
+export async function placeOf({ engine, row }: LoadedSite, id: string): Promise<Place> {
   const place = await engine.find(id)
   if (!place) throw notFound(`session ${id} on ${row.name}`)
   return place

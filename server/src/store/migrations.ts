@@ -389,6 +389,53 @@ const MIGRATIONS: { name: string; statements: string[] }[] = [
       ) DEFAULT CHARSET=utf8mb4`,
     ],
   },
+  {
+    name: '0018-replays',
+    statements: [
+      'ALTER TABLE recordings ADD COLUMN IF NOT EXISTS piece INT UNSIGNED NULL',
+      // Of pieces that came before any session of their visitor: session 0, and whose they are.
+      'ALTER TABLE recordings ADD COLUMN IF NOT EXISTS visitor VARCHAR(128) COLLATE utf8mb4_bin NULL',
+      `CREATE TABLE IF NOT EXISTS session_notes (
+        id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+        site_id INT UNSIGNED NOT NULL,
+        session_id BIGINT UNSIGNED NOT NULL,
+        at_ms INT UNSIGNED NOT NULL,
+        box JSON NULL,
+        text VARCHAR(2000) NOT NULL,
+        who VARCHAR(254) NOT NULL,
+        made_ms BIGINT NOT NULL,
+        KEY by_session (session_id)
+      ) DEFAULT CHARSET=utf8mb4`,
+      `CREATE TABLE IF NOT EXISTS session_tags (
+        session_id BIGINT UNSIGNED NOT NULL,
+        site_id INT UNSIGNED NOT NULL,
+        tag VARCHAR(40) NOT NULL,
+        PRIMARY KEY (session_id, tag),
+        KEY by_tag (site_id, tag)
+      ) DEFAULT CHARSET=utf8mb4`,
+      `CREATE TABLE IF NOT EXISTS session_watched (
+        session_id BIGINT UNSIGNED NOT NULL,
+        site_id INT UNSIGNED NOT NULL,
+        who VARCHAR(254) NOT NULL,
+        at_ms BIGINT NOT NULL,
+        PRIMARY KEY (session_id, who),
+        KEY by_site (site_id, who)
+      ) DEFAULT CHARSET=utf8mb4`,
+      `CREATE TABLE IF NOT EXISTS session_links (
+        id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+        site_id INT UNSIGNED NOT NULL,
+        session_id BIGINT UNSIGNED NOT NULL,
+        hash CHAR(64) COLLATE utf8mb4_bin NOT NULL,
+        from_ms INT UNSIGNED NOT NULL,
+        to_ms INT UNSIGNED NULL,
+        until_ms BIGINT NOT NULL,
+        who VARCHAR(254) NOT NULL,
+        made_ms BIGINT NOT NULL,
+        UNIQUE KEY by_hash (hash),
+        KEY by_session (session_id)
+      ) DEFAULT CHARSET=utf8mb4`,
+    ],
+  },
 ]
 
 const LOCK_PATIENCE_S = 120

@@ -8,7 +8,7 @@ import type { SiteRow } from './models.ts'
 import { insertSessions } from './insert-sessions.ts'
 import type { StoredLineOf, StoredSession } from './near-sessions.ts'
 import { aboutLines, DELETED_BEFORE, linesOfSessions, nearSessions, piecesOf } from './near-sessions.ts'
-import { leaveBlocks, reopen } from './reopen-sessions.ts'
+import { leaveBlocks, reopen, SAID_OF_SESSIONS } from './reopen-sessions.ts'
 
 /** What became of lines that were placed. */
 export interface Placed {
@@ -292,7 +292,14 @@ async function writeTargets(
     for (const rows of piecesOf(move, 1000))
       await connection.query('UPDATE events SET session_id = ? WHERE id IN (?)', [stored!.id, rows])
     for (const { id } of joined) {
-      await connection.query('UPDATE recordings SET session_id = ? WHERE session_id = ?', [stored!.id, id])
+      // Where both have the same tag the one that is there stays.
+      for (const table of ['recordings', ...SAID_OF_SESSIONS])
+        await connection.query(`UPDATE IGNORE ${table} SET session_id = ? WHERE session_id = ?`, [
+          stored!.id,
+          id,
+        ])
+      for (const table of SAID_OF_SESSIONS)
+        await connection.query(`DELETE FROM ${table} WHERE session_id = ?`, [id])
       await connection.query('DELETE FROM sessions WHERE id = ?', [id])
     }
   }

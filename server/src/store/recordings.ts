@@ -1,4 +1,4 @@
-import type { DocumentRecording, PageVersion, RecordItem, Snapshot } from '@dust-trail/core'
+import type { DocumentRecording, MissingPart, PageVersion, RecordItem, Snapshot } from '@dust-trail/core'
 import { pagePath, structureOf } from '@dust-trail/core'
 import type { Connection } from 'mariadb'
 import { promisify } from 'node:util'
@@ -16,6 +16,8 @@ const deflated = promisify(deflate) as (data: string) => Promise<Buffer>
 export interface Piece {
   document: string
   n: number
+  /** which of the document's recording it is; missing where the sender does not count them */
+  piece?: number | undefined
   startMs: number
   items: RecordItem[]
   snapshot?: PackedSnapshot | undefined
@@ -49,23 +51,49 @@ export async function writeSnapshots(
   )
 }
 
-/** Stores pieces of a session's recordings; one that is there already is left as it is. */
+/** Session of pieces that came before any session they could belong to: they wait for the lines of their document. */
+export const NO_SESSION = 0
+
+/** Gives pieces that came before the lines of their document to the session of these. */
+export async function adoptPieces(
+  connection: Connection,
+  siteId: number,
+  sessionOf: ReadonlyMap<string, number>,
+): Promise<void> {
+  if (!sessionOf.size) return
+  const early = await connection.query<{ document: string }[]>(
+    'SELECT DISTINCT document FROM recordings WHERE session_id = ? AND site_id = ? AND document IN (?)',
+    [NO_SESSION, siteId, [...sessionOf.keys()]],
+  )
+  for (const { document } of early)
+    await connection.query(
+      'UPDATE recordings SET session_id = ?, visitor = NULL WHERE session_id = ? AND site_id = ? AND document = ?',
+      [sessionOf.get(document), NO_SESSION, siteId, document],
+    )
+}
+
+/**
+ * Stores pieces of a session's recordings; one that is there already is left as it is. Of one without a session the visitor
+ * is kept.
+ */
 export async function writePieces(
   connection: Connection,
   siteId: number,
-  pieces: readonly (Piece & { sessionId: number })[],
+  pieces: readonly (Piece & { sessionId: number; visitor?: string })[],
 ): Promise<void> {
   await writeRows(
     connection,
-    `INSERT IGNORE INTO recordings (session_id, site_id, document, n, start_ms, page, snapshot_hash, checksum, body)
-     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+    `INSERT IGNORE INTO recordings (session_id, site_id, visitor, document, n, piece, start_ms, page, snapshot_hash, checksum, body)
+     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
     pieces.map((piece) => {
       const body = deflateSync(JSON.stringify(piece.items))
       return [
         piece.sessionId,
         siteId,
+        piece.sessionId === NO_SESSION ? piece.visitor : null,
         piece.document,
         piece.n,
+        piece.piece ?? null,
         piece.startMs,
         piece.snapshot?.page ?? null,
         piece.snapshot?.hash ?? null,
@@ -79,6 +107,7 @@ export async function writePieces(
 interface PieceRow {
   document: string
   n: number
+  piece: number | null
   start_ms: number
   snapshot_hash: string | null
   checksum: string
@@ -87,14 +116,14 @@ interface PieceRow {
 
 /**
  * A session's recordings: the documents it has pieces of, from each document's beginning, even where that lies in an
- * earlier session. A damaged piece ends what can be shown of its document; it is counted.
+ * earlier session. A damaged piece ends what can be shown of its document; it is counted. What never arrived is told.
  */
 export async function readRecording(
   sequelize: Sequelize,
   sessionId: string,
-): Promise<{ documents: DocumentRecording[]; damaged: number }> {
+): Promise<{ documents: DocumentRecording[]; damaged: number; missing: MissingPart[] }> {
   const rows = await sequelize.query<PieceRow>(
-    `SELECT r.document, r.n, r.start_ms, r.snapshot_hash, r.checksum, r.body
+    `SELECT r.document, r.n, r.piece, r.start_ms, r.snapshot_hash, r.checksum, r.body
      FROM recordings r
      JOIN (SELECT DISTINCT site_id, document FROM recordings WHERE session_id = ?) d
        ON d.site_id = r.site_id AND d.document = r.document
@@ -102,24 +131,53 @@ export async function readRecording(
     { replacements: [sessionId], type: QueryTypes.SELECT },
   )
   const documents: DocumentRecording[] = []
+  const missing: MissingPart[] = []
   let damaged = 0
   for (const pieces of grouped(rows, (row) => row.document).values()) {
+    const { document, start_ms } = pieces[0]!
+    const startMs = Number(start_ms)
     const items: RecordItem[] = []
+    const gaps = new Gaps()
     for (const piece of pieces) {
       if (sha256(piece.body) !== piece.checksum) {
         damaged++
         break
       }
-      items.push(...(JSON.parse((await inflated(piece.body)).toString()) as RecordItem[]))
+      const own = JSON.parse((await inflated(piece.body)).toString()) as RecordItem[]
+      gaps.next(piece.piece, own)
+      for (const item of own) items.push(item)
     }
     const hash = pieces.find((piece) => piece.snapshot_hash)?.snapshot_hash
     const snapshot = hash ? await readSnapshot(sequelize, hash) : undefined
-    if (!snapshot) continue
-    const first = pieces[0]!
-    items.sort((a, b) => a.at - b.at)
-    documents.push({ document: first.document, startMs: Number(first.start_ms), snapshot, items })
+    if (snapshot) {
+      items.sort((a, b) => a.at - b.at)
+      documents.push({ document, startMs, snapshot, items })
+      for (const gap of gaps.found) missing.push({ document, startMs, ...gap, whole: false })
+    } else missing.push({ document, startMs, fromMs: 0, toMs: gaps.lastMs, pieces: gaps.lost, whole: true })
   }
-  return { documents, damaged }
+  return { documents, damaged, missing }
+}
+
+/** Where pieces of a document's recording are missing: their numbers have a hole. */
+class Gaps {
+  readonly found: Pick<MissingPart, 'fromMs' | 'toMs' | 'pieces'>[] = []
+  lastMs = 0
+  lost = 0
+  #expected = 0
+
+  next(piece: number | null, items: readonly RecordItem[]): void {
+    // What lies at 0 is the rest of a large page, not something that happened then.
+    const happened = items.filter(({ at }) => at > 0)
+    if (piece !== null) {
+      const pieces = Number(piece) - this.#expected
+      if (pieces > 0) {
+        this.found.push({ fromMs: this.lastMs, toMs: happened[0]?.at ?? this.lastMs, pieces })
+        this.lost += pieces
+      }
+      this.#expected = Number(piece) + 1
+    }
+    for (const { at } of happened) this.lastMs = Math.max(this.lastMs, at)
+  }
 }
 
 /** A stored snapshot; undefined where there is none or it is damaged (its hash is its checksum). */

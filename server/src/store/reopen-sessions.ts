@@ -55,6 +55,9 @@ export async function leaveBlocks(connection: Connection, places: readonly Packe
     )
 }
 
+/** What people have said of sessions. */
+export const SAID_OF_SESSIONS = ['session_notes', 'session_tags', 'session_watched', 'session_links'] as const
+
 /**
  * Deletes sessions with all that is theirs: they are gone at once. What blocks still hold of them is taken out when these
  * are rewritten (rewriteBlock), which they are marked for. Must run in a transaction.
@@ -71,7 +74,7 @@ export async function deleteSessions(connection: Connection, ids: readonly numbe
     'SELECT DISTINCT snapshot_hash AS hash FROM recordings WHERE session_id IN (?) AND snapshot_hash IS NOT NULL',
     [ids],
   )
-  for (const table of ['events', 'recordings'])
+  for (const table of ['events', 'recordings', ...SAID_OF_SESSIONS])
     await connection.query(`DELETE FROM ${table} WHERE session_id IN (?)`, [ids])
   await connection.query('DELETE FROM sessions WHERE id IN (?)', [ids])
   return shown.map(({ hash }) => hash)

@@ -6,6 +6,7 @@ import { inTransaction } from './database.ts'
 import type { SiteRow } from './models.ts'
 import { DELETED_BEFORE, piecesOf } from './near-sessions.ts'
 import { deleteSessions } from './reopen-sessions.ts'
+import { NO_SESSION } from './recordings.ts'
 
 export type Retention = Pick<SiteRow, 'retentionDays' | 'recordingDays'>
 
@@ -126,7 +127,18 @@ export async function deleteVisitor(
       [siteId, visitor],
     )
     const found = rows.map(({ id }) => Number(id))
-    return { ids: found, shown: await deleteSessions(connection, found) }
+    const shown = await deleteSessions(connection, found)
+    const early = [NO_SESSION, siteId, visitor]
+    const pages = await connection.query<{ hash: string }[]>(
+      `SELECT snapshot_hash AS hash FROM recordings
+       WHERE session_id = ? AND site_id = ? AND visitor = ? AND snapshot_hash IS NOT NULL`,
+      early,
+    )
+    await connection.query(
+      'DELETE FROM recordings WHERE session_id = ? AND site_id = ? AND visitor = ?',
+      early,
+    )
+    return { ids: found, shown: [...shown, ...pages.map(({ hash }) => hash)] }
   })
   await deleteUnseenPages(sequelize, shown)
   return ids
@@ -149,6 +161,10 @@ export async function countOfVisitor(
   let recordings = 0
   for (const some of piecesOf(ids, 500))
     recordings += await counted('SELECT COUNT(*) AS n FROM recordings WHERE session_id IN (?)', [some])
+  recordings += await counted(
+    'SELECT COUNT(*) AS n FROM recordings WHERE session_id = ? AND site_id = ? AND visitor = ?',
+    [NO_SESSION, siteId, visitor],
+  )
   return {
     sessions: await counted('SELECT COUNT(*) AS n FROM sessions WHERE site_id = ? AND visitor = ?', [
       siteId,
@@ -161,8 +177,11 @@ export async function countOfVisitor(
 /** A batch that comes again after so long has only lines that are too old to be taken: see ingest/collect.ts. */
 export const BATCHES_KEPT_MS = 32 * DAY_MS
 
-/** Forgets the numbers of batches that can add nothing any more. */
+/** Forgets the numbers of batches that can add nothing any more, and pieces whose lines can come no more. */
 export async function forgetBatches(sequelize: Sequelize, nowMs: number): Promise<void> {
+  await sequelize.query('DELETE FROM recordings WHERE session_id = ? AND start_ms < ?', {
+    replacements: [NO_SESSION, nowMs - BATCHES_KEPT_MS],
+  })
   let deleted = BATCHES_AT_ONCE
   while (deleted === BATCHES_AT_ONCE)
     deleted = await inTransaction(sequelize, async (connection) => {

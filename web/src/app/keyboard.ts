@@ -18,6 +18,7 @@ export const SHORTCUTS: readonly Shortcut[] = [
   { keys: 'Esc', does: 'Close the close-up or a dialog' },
   { keys: 'Space', does: 'Play and pause a replay' },
   { keys: ', and .', does: 'Replay: one frame back or on' },
+  { keys: 'c', does: 'Replay: write a note (comment) at this moment' },
   { keys: '[ and ]', does: 'Replay: previous or next signal' },
   { keys: '?', does: 'Show this list' },
 ]

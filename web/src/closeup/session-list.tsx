@@ -1,11 +1,14 @@
+import { listSaid } from '@dust-trail/api'
 import type { SessionSummary, SignalKind } from '@dust-trail/core'
 import { Monitor, Smartphone, Tablet } from 'lucide-react'
 import { Link, useNavigate } from 'react-router'
+import { useEndpoint } from '../api/use-endpoint.ts'
 import { useLensLink, useSite } from '../app/lens.ts'
 import type { DataColumn } from '../ui/data-table.tsx'
 import { DataTable } from '../ui/data-table.tsx'
 import { clock, duration, moment, plural } from '../ui/format.ts'
 import { SessionTrail } from './session-trail.tsx'
+import { keepWatchList } from './watch-list.ts'
 
 const DEVICES = { desktop: Monitor, mobile: Smartphone, tablet: Tablet }
 /** How long before the moment a replay opens, so that one sees what led to it. */
@@ -29,6 +32,17 @@ export function SessionList({ sessions }: { sessions: readonly SessionSummary[] 
   const linkTo = useLensLink()
   const navigate = useNavigate()
   const replayOf = (session: SessionSummary) => linkTo(...replayPath(session))
+  const keep = () => keepWatchList(sessions.map(({ id, momentMs }) => ({ id, momentMs })))
+  const said = useEndpoint(listSaid, { site: site.key }, undefined).data
+  const watched = new Set(said?.watched)
+  const noted = new Set(said?.noted)
+  const tagsOf = (id: string) =>
+    (said?.tags ?? []).flatMap(({ tag, sessions: tagged }) => (tagged.includes(id) ? [tag] : []))
+  const marksOf = ({ id }: SessionSummary) => [
+    ...(watched.has(id) ? ['watched'] : []),
+    ...(noted.has(id) ? ['notes'] : []),
+    ...tagsOf(id),
+  ]
   const columns: DataColumn<SessionSummary>[] = [
     {
       id: 'began',
@@ -37,7 +51,10 @@ export function SessionList({ sessions }: { sessions: readonly SessionSummary[] 
         <Link
           to={replayOf(session)}
           className="text-spruce hover:underline"
-          onClick={(event) => event.stopPropagation()}
+          onClick={(event) => {
+            event.stopPropagation()
+            keep()
+          }}
         >
           {moment(session.startMs, site.timeZone)}
         </Link>
@@ -48,9 +65,25 @@ export function SessionList({ sessions }: { sessions: readonly SessionSummary[] 
     {
       id: 'signals',
       head: 'Signals',
-      cell: ({ signals }) => <Signals signals={signals} />,
+      cell: ({ signals }) => <Signals signals={signals} most={2} />,
       value: ({ signals }) => signals.reduce((sum, { count }) => sum + count, 0),
-      width: 212,
+      width: 172,
+    },
+    {
+      id: 'stood out',
+      head: 'What stood out',
+      value: ({ why }) => why,
+      title: ({ why }) => why,
+      least: 290,
+    },
+    {
+      id: 'seen',
+      head: 'Seen',
+      cell: (session) => <span className="text-ink-soft">{marksOf(session).join(', ')}</span>,
+      value: (session) => marksOf(session).join(', '),
+      title: (session) => marksOf(session).join(', '),
+      width: 96,
+      folds: 5,
     },
     {
       id: 'device',
@@ -67,7 +100,7 @@ export function SessionList({ sessions }: { sessions: readonly SessionSummary[] 
       value: ({ device, browser }) => `${device ?? 'not known'} · ${browser}`,
       title: ({ browser, system }) => `${browser}, ${system}`,
       width: 156,
-      folds: 2,
+      folds: 3,
     },
     {
       id: 'visitor',
@@ -83,16 +116,16 @@ export function SessionList({ sessions }: { sessions: readonly SessionSummary[] 
       ),
       value: ({ visitor }) => visitor,
       width: 110,
-      folds: 4,
+      folds: 6,
     },
-    { id: 'channel', head: 'Channel', value: ({ channel }) => channel, width: 118, folds: 3 },
+    { id: 'channel', head: 'Channel', value: ({ channel }) => channel, width: 118, folds: 4 },
     {
       id: 'trail',
       head: 'Pages',
       cell: ({ trail, more }) => <SessionTrail trail={trail} more={more} />,
       value: wayOf,
       title: wayOf,
-      least: 200,
+      width: 196,
     },
     { id: 'pages', head: 'Views', value: ({ pages }) => pages, numeric: true, width: 68, folds: 1 },
     {
@@ -118,7 +151,10 @@ export function SessionList({ sessions }: { sessions: readonly SessionSummary[] 
       rows={sessions}
       columns={columns}
       rowKey={({ id }) => id}
-      open={(session) => void navigate(replayOf(session))}
+      open={(session) => {
+        keep()
+        void navigate(replayOf(session))
+      }}
       rowProps={({ id }) => ({ 'data-session': id })}
     />
   )
@@ -134,15 +170,22 @@ function shortName(kind: SignalKind): string {
   return SHORT[kind] ?? kind
 }
 
-export function Signals({ signals }: { signals: SessionSummary['signals'] }) {
+/** Kinds of signals with how many of each; where there is room for so many alone, the rest is named when pointed at. */
+export function Signals({ signals, most = Infinity }: { signals: SessionSummary['signals']; most?: number }) {
   if (!signals.length) return <span className="text-ink-soft">none</span>
+  const rest = signals.slice(most)
   return (
     <span className="inline-flex gap-1">
-      {signals.map(({ kind, count }) => (
+      {signals.slice(0, most).map(({ kind, count }) => (
         <span key={kind} title={plural(count, kind)} className="rounded bg-clay-soft px-1.5 text-ink">
           {count} {shortName(kind)}
         </span>
       ))}
+      {rest.length > 0 && (
+        <span className="text-ink-soft" title={rest.map(({ kind, count }) => plural(count, kind)).join(', ')}>
+          +{rest.length}
+        </span>
+      )}
     </span>
   )
 }

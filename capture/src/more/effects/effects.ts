@@ -11,7 +11,7 @@ import type { At, Looks } from './looks.ts'
 import { lookAt } from './looks.ts'
 import { leadsOutside, watchOutside } from './outside.ts'
 import { elementOf, isTelling, OwnBeat } from './own-beat.ts'
-import { isSealed, watchShadows } from './shadows.ts'
+import { isSealed, watchShadows } from '../shadows.ts'
 
 /** How long after a click something must happen, or a request begin, for the click to have done something. */
 const WAIT_MS = 1000

@@ -1,6 +1,6 @@
 import { attributeOf, boxOf, localNameOf, rootOf } from '../../dom.ts'
 import { canvasLook } from './canvas-look.ts'
-import { metShadow, shadowOf } from './shadows.ts'
+import { metShadow, shadowOf } from '../shadows.ts'
 
 /*
  * What of a page a person can see, in a form that can be compared: the elements within the window, each with its place,

@@ -50,10 +50,12 @@ describe('clickHeat', () => {
       [page(0, '/a'), click(1), page(2, '/d')],
       [page(0, '/d'), page(1, '/a'), click(2)],
       [page(0, '/a'), click(1)],
+      // Within one millisecond the order of events tells.
+      [page(0, '/a'), page(1, '/d'), page(1, '/a'), click(1)],
     ])
-    const of = [{ block, sessions: SessionSet.all(3) }]
+    const of = [{ block, sessions: SessionSet.all(4) }]
     const { elements } = answerTo(clickHeat, of, { page: '/a', which: 'all' }, about(names, { goal: '/d' }))
-    expect(elements[0]).toMatchObject({ selector: '#x', converted: { hits: 1, base: 3 } })
+    expect(elements[0]).toMatchObject({ selector: '#x', converted: { hits: 1, base: 4 } })
   })
 
   it('lays members of one list together and keeps where each lies', () => {

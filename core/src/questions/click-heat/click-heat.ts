@@ -2,7 +2,7 @@ import { z } from 'zod'
 import type { Block } from '../../columns/block.ts'
 import { rowOf, viewsBefore } from '../../columns/block.ts'
 import { FRICTION_BIT, KIND_CODE } from '../../columns/event-codes.ts'
-import { goalMs } from '../../select/goal-times.ts'
+import { goalEvent } from '../../select/goal-times.ts'
 import { CLICK_SORTS } from '../../select/grammar/conditions.ts'
 import { addCounts, addOne } from '../../stats/counts.ts'
 import { countSchema, rate, rateSchema } from '../../stats/rate.ts'
@@ -116,12 +116,11 @@ export const clickHeat = question({
     const group = names.groups.find(pageName)
     const { kind, page, target, text, friction, hasPoint, pointsBefore } = block.events
     const { rx, ry, x, y } = block.points
-    const lastGoal = goalMs(block, spec, 'last')
-    const { atMs } = block.events
+    const lastGoal = goalEvent(block, spec, 'last')
     const found: ClickHeatFound = { viewers: 0, views: 0, clickers: 0, elements: new Map() }
     for (const s of sessions) {
       let saw = false
-      /** when each element was clicked first */
+      /** the event with which each element was clicked first */
       const touched = new Map<string, number>()
       for (let i = block.sessions.firstEvent[s]!; i < block.sessions.firstEvent[s + 1]!; i++) {
         if (names.groups.groupOf[page[i]!] !== group) continue
@@ -139,7 +138,7 @@ export const clickHeat = question({
         if (friction[i]! & FRICTION_BIT.rage) element.rage++
         if (friction[i]! & FRICTION_BIT.dead) element.dead++
         if (!touched.has(selector)) {
-          touched.set(selector, atMs[i]!)
+          touched.set(selector, i)
           element.sessions++
           addOne(element.next, nextPage(block, s, i, group, names.groups.groupOf))
         }
@@ -158,8 +157,8 @@ export const clickHeat = question({
       if (saw) found.viewers++
       if (!touched.size) continue
       found.clickers++
-      const wonMs = lastGoal(s)
-      for (const [selector, ms] of touched) if (wonMs >= ms) found.elements.get(selector)!.converted++
+      const won = lastGoal(s)
+      for (const [selector, event] of touched) if (won >= event) found.elements.get(selector)!.converted++
     }
     return found
   },

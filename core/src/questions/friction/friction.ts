@@ -8,7 +8,7 @@ import { firstText } from '../../labels/first-text.ts'
 import { eventWords } from '../../labels/event-words.ts'
 import type { Names } from '../../labels/names.ts'
 import { eventMatcher } from '../../select/event-matcher.ts'
-import { goalMs } from '../../select/goal-times.ts'
+import { goalEvent } from '../../select/goal-times.ts'
 import { equalParts } from '../../select/trend.ts'
 import { addColumn } from '../../stats/counts.ts'
 import { lowerBound } from '../../stats/lower-bound.ts'
@@ -115,20 +115,19 @@ export const friction = question({
     }
     const own = (names.ownSignals ?? []).map((action) => eventMatcher(block, { action }, names))
     for (const kind of toldIn(block, sessions)) found.told.add(kind)
-    const wonLast = goalMs(block, spec, 'last')
+    const wonLast = goalEvent(block, spec, 'last')
     const { signals, views, events } = block
-    /** by page group the session that viewed it last, plus 1, and when it viewed it first */
+    /** by page group the session that viewed it last, plus 1, and the event with which it viewed it first */
     const seenBy = new Uint32Array(groupNames.length)
-    const firstMs = counts()
+    const firstView = new Uint32Array(groupNames.length)
     const seen = new Uint32Array(groupNames.length)
     // The session that is looked at, for what is done with each of its signals.
     let session = 0
     let part = 0
-    let wonMs = -1
+    let won = -1
     const meets = (event: number, kind: number) => {
       const spot = spotOf(found, block, event, kind, names)
-      const atMs = events.atMs[event]!
-      const ms = block.sessions.startMs[session]! + atMs
+      const ms = block.sessions.startMs[session]! + events.atMs[event]!
       spot.times++
       spot.firstMs = Math.min(spot.firstMs, ms)
       spot.lastMs = Math.max(spot.lastMs, ms)
@@ -138,10 +137,10 @@ export const friction = question({
       spot.sessions++
       spot.trend[part]!++
       spot.visitors.add(block.sessions.visitor[session]!)
-      if (wonMs >= atMs) spot.converted++
+      if (won >= event) spot.converted++
       if (seenBy[spot.group] !== session + 1) return
       spot.viewed++
-      if (wonMs >= firstMs[spot.group]!) spot.viewedConverted++
+      if (won >= firstView[spot.group]!) spot.viewedConverted++
     }
     for (const s of sessions) {
       session = s
@@ -149,21 +148,19 @@ export const friction = question({
       part = lowerBound(starts, block.sessions.startMs[s]! + 1) - 1
       found.trend[part]!++
       let groups = 0
-      const lastMs = wonLast(s)
-      wonMs = Number.isNaN(lastMs) ? -1 : lastMs
+      won = wonLast(s)
       for (let v = block.sessions.firstView[s]!; v < block.sessions.firstView[s + 1]!; v++) {
         const group = groupOf[views.page[v]!]!
-        const atMs = events.atMs[views.event[v]!]!
         found.views[group]!++
         if (seenBy[group] === s + 1) continue
         seenBy[group] = s + 1
-        firstMs[group] = atMs
+        firstView[group] = views.event[v]!
         seen[groups++] = group
       }
       for (let k = 0; k < groups; k++) {
         const group = seen[k]!
         found.viewers[group]!++
-        if (wonMs >= firstMs[group]!) found.won[group]!++
+        if (won >= firstView[group]!) found.won[group]!++
       }
       for (let g = block.sessions.firstSignal[s]!; g < block.sessions.firstSignal[s + 1]!; g++)
         meets(signals.event[g]!, signals.kind[g]!)

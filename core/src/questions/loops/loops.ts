@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { goalMs, mainGoal } from '../../select/goal-times.ts'
+import { goalEvent } from '../../select/goal-times.ts'
 import { FoldedViews, findLoops, MOST_IN_LOOP, turned } from '../../select/loops.ts'
 import { countSchema, rate, rateSchema } from '../../stats/rate.ts'
 import { quantilesOf } from '../../stats/quantile.ts'
@@ -59,16 +59,17 @@ export const loops = question({
   scan(block, among, spec, onto): LoopsFound {
     const found = onto ?? { sessions: 0, converted: 0, loops: new Map<string, LoopFound>() }
     const { groupOf } = spec.names.groups
-    const reached = mainGoal(spec) ? goalMs(block, spec, 'last') : () => NaN
+    const reached = goalEvent(block, spec, 'last')
     const { atMs } = block.events
     const folded = new FoldedViews()
     for (const s of among) {
       found.sessions++
-      const wonMs = reached(s)
-      if (!Number.isNaN(wonMs)) found.converted++
+      const won = reached(s)
+      if (won >= 0) found.converted++
       folded.read(block, s, groupOf)
       const { groups, views } = folded
-      const atView = (k: number) => atMs[block.views.event[views[k]!]!]!
+      const eventOf = (k: number) => block.views.event[views[k]!]!
+      const atView = (k: number) => atMs[eventOf(k)]!
       const met = new Set<string>()
       for (const loop of findLoops(groups)) {
         const pages = turned(groups, loop)
@@ -85,7 +86,7 @@ export const loops = question({
         if (met.has(key)) continue
         met.add(key)
         own.sessions++
-        if (wonMs >= atView(loop.first)) own.converted++
+        if (won >= eventOf(loop.first)) own.converted++
       }
     }
     return found

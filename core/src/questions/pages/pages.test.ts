@@ -71,6 +71,20 @@ describe('pages', () => {
       }),
     )
   })
+  it('are passed before the goal in the order of events, also within one millisecond', () => {
+    const { pages: rows } = ask([
+      [
+        [line(0, 'page', { url: '/d' }), line(0, 'page', { url: '/a' })],
+        [line(0, 'page', { url: '/b' }), line(0, 'page', { url: '/d' })],
+      ],
+    ])
+    const passed = rows.map(({ page, passed: { hits, base } }) => [page, hits, base])
+    expect(passed).toEqual([
+      ['/d', 2, 2],
+      ['/a', 0, 2],
+      ['/b', 1, 2],
+    ])
+  })
   it('are the same over two blocks as over one', () => {
     fc.assert(
       fc.property(worlds, worlds, (a, b) => {

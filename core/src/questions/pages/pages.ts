@@ -6,7 +6,7 @@ import { KIND_CODE } from '../../columns/event-codes.ts'
 import type { Names } from '../../labels/names.ts'
 import { STRAIN_WEIGHTS } from '../../labels/strain-weights.ts'
 import { engagedMs } from '../../select/engaged-time.ts'
-import { goalMs, mainGoal } from '../../select/goal-times.ts'
+import { goalEvent } from '../../select/goal-times.ts'
 import { equalParts } from '../../select/trend.ts'
 import { STRAIN_PARTS, StrainLoad, strainOf } from '../../signals/strain.ts'
 import { meanOf, meanShape } from '../../stats/mean.ts'
@@ -98,26 +98,24 @@ export const pages = question({
     const starts = equalParts(lens, timeZone, MOST_PARTS)
     const sums = onto ?? noSums(wordsOf(by, names).length, starts.length)
     const page = pageReader(block, by, names)
-    const reached = goalMs(block, spec, 'first')
-    const goal = mainGoal(spec) !== undefined
+    const reached = goalEvent(block, spec, 'first')
     const load = new StrainLoad(names.strain ?? STRAIN_WEIGHTS)
     const { counts } = sums
     const lastSession = sums.lastSession!
     const row = (event: number) => rowOf(sums, page(event))
     const { startMs, visitor, returning, firstEvent, firstView } = block.sessions
-    const { atMs } = block.events
     let part = 0
     for (const s of sessions) {
       while (part > 0 && startMs[s]! < starts[part]!) part--
       while (part + 1 < starts.length && startMs[s]! >= starts[part + 1]!) part++
-      const wonMs = goal ? reached(s) : NaN
+      const won = reached(s)
       const last = firstEvent[s + 1]!
       const only = firstView[s + 1]! - firstView[s]! === 1
       let isEntry = true
       let at = 0
       sums.sessions++
       sums.parts[part]!++
-      if (!Number.isNaN(wonMs)) sums.converted++
+      if (won >= 0) sums.converted++
       eachView(block, s, (event, end) => {
         at = row(event)
         sums.views++
@@ -132,7 +130,7 @@ export const pages = question({
           lastSession[at] = sums.sessions
           counts.sessions[at]!++
           addPair(sums.visitors, at, 2 * visitor[s]! + (returning[s] ? 0 : 1))
-          if (atMs[event]! <= wonMs) counts.passed[at]!++
+          if (event <= won) counts.passed[at]!++
         }
         addView(sums, block, at, event, end, last)
       })

@@ -5,11 +5,15 @@ import { eachViewWithSignals } from '../../columns/each-view.ts'
 import { KIND_CODE } from '../../columns/event-codes.ts'
 import { DEVICE_CLASSES } from '../../events/line.ts'
 import { SIGNAL_KINDS } from '../../events/signal-kinds.ts'
+import { eventWords } from '../../labels/event-words.ts'
 import type { Names } from '../../labels/names.ts'
+import { STRAIN_WEIGHTS } from '../../labels/strain-weights.ts'
 import { sessionNumber } from '../../select/attributes.ts'
 import type { SelectedSessions } from '../../select/selected-sessions.ts'
 import { momentOf } from '../../select/selected-sessions.ts'
 import { countSchema } from '../../stats/rate.ts'
+import { burden, whyOf } from './trouble-words.ts'
+import type { Met } from './trouble-words.ts'
 
 /** One session in a list: enough to decide whether to watch it, and from which moment. */
 export const sessionSummarySchema = z.object({
@@ -41,6 +45,7 @@ export const sessionSummarySchema = z.object({
     .describe('page groups viewed one after the other, the first of them'),
   more: countSchema.describe('further pages that are not in the trail'),
   value: z.number().describe('what its actions were worth, in the currency of the site'),
+  why: z.string().describe('the hardest trouble in words, and where it ended; empty where there was none'),
   momentMs: z
     .number()
     .nullable()
@@ -54,7 +59,10 @@ export const WATCH_ORDERS = ['telling', 'newest', 'longest'] as const
 export type WatchOrder = (typeof WATCH_ORDERS)[number]
 
 /** A session of a block, without its trail: that is made only for those that are listed. */
-export type Placed = Omit<SessionSummary, 'trail' | 'more' | 'value'> & { telling: number; index: number }
+export type Placed = Omit<SessionSummary, 'trail' | 'more' | 'value' | 'why'> & {
+  telling: number
+  index: number
+}
 
 /**
  * The selected sessions of a block as a list, most telling first: by signals at or after the moment, then by signals
@@ -101,7 +109,7 @@ function describe(
   block: Block,
   s: number,
   dictionaries: Dictionaries,
-): Omit<SessionSummary, 'signals' | 'momentMs' | 'trail' | 'more' | 'value'> {
+): Omit<SessionSummary, 'signals' | 'momentMs' | 'trail' | 'more' | 'value' | 'why'> {
   const { sessions, events } = block
   let pages = 0
   let clicks = 0
@@ -137,7 +145,26 @@ const LONGEST_TRAIL = 60
 /** A session as it is listed: with its pages one after the other, the time spent and the signals on each, and its worth. */
 export function withTrail<One extends Placed>(block: Block, one: One, names: Names): SessionSummary & One {
   const { index } = one
-  return { ...one, ...trailOf(block, index, names), value: sessionNumber(block, 'value', names)(index) }
+  const value = sessionNumber(block, 'value', names)(index)
+  return { ...one, ...trailOf(block, index, names), value, why: why(block, index, names) }
+}
+
+function why(block: Block, s: number, { groups, dictionaries, strain = STRAIN_WEIGHTS }: Names): string {
+  const { signals, events, sessions, views } = block
+  const counts = new Map<string, Met>()
+  for (let i = sessions.firstSignal[s]!; i < sessions.firstSignal[s + 1]!; i++) {
+    const kind = SIGNAL_KINDS[signals.kind[i]!]!
+    const label = eventWords(block, signals.event[i]!, dictionaries)
+    const key = `${kind} ${events.target[signals.event[i]!]!} ${label}`
+    const own = counts.get(key)
+    if (own) own.times++
+    else counts.set(key, { kind, label, times: 1 })
+  }
+  const [most] = [...counts.values()].sort((a, b) => burden(b, strain) - burden(a, strain))
+  const lastView = sessions.firstView[s + 1]! - 1
+  if (!most) return ''
+  const left = lastView < sessions.firstView[s]! ? '' : groups.names[groups.groupOf[views.page[lastView]!]!]!
+  return whyOf(most, left || 'an unknown page')
 }
 
 function trailOf(block: Block, s: number, { groups }: Names): Pick<SessionSummary, 'trail' | 'more'> {

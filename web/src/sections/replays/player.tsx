@@ -1,88 +1,58 @@
-import type { SessionMoment } from '@dust-trail/api'
-import type { DocumentRecording, Timeline } from '@dust-trail/core'
-import { createFrame, Stage } from '@dust-trail/replay'
-import { Pause, Play, SkipBack, SkipForward } from 'lucide-react'
-import { useCallback, useEffect, useRef, useState } from 'react'
+import type { Said as SaidOfSession, SessionMoment } from '@dust-trail/api'
+import type { DocumentRecording, MissingPart, Timeline } from '@dust-trail/core'
+import { clsx } from 'clsx'
+import { Pause, Play, SkipBack, SkipForward, StickyNote } from 'lucide-react'
+import type { ReactNode } from 'react'
+import { useRef, useState } from 'react'
+import { z } from 'zod'
 import { useKeys } from '../../app/keyboard.ts'
-import { useSite } from '../../app/lens.ts'
-import { useTheme } from '../../app/theme.ts'
-import { Button, IconButton } from '../../ui/controls.tsx'
+import { Button, IconButton, Select } from '../../ui/controls.tsx'
 import { clock, plural } from '../../ui/format.ts'
 import { RadioGroup } from '../../ui/radio-group.tsx'
-import { drawPointer } from './draw-pointer.ts'
-import { MomentList } from './moment-list.tsx'
+import { useStored } from '../../ui/stored.ts'
+import type { Box } from './note-dialog.tsx'
+import { FrameDrawing, NoteDialog, NoteFrame } from './note-dialog.tsx'
+import type { Requested, Said } from './technical.ts'
 import { TimelineLanes } from './timeline-lanes.tsx'
 import { SPEEDS, usePlayback } from './use-playback.ts'
+import { useStage } from './use-stage.ts'
 
 interface Props {
   documents: DocumentRecording[]
   axis: Timeline
   moments: SessionMoment[]
+  missing: readonly MissingPart[]
+  said: readonly Said[]
+  requests: readonly Requested[]
+  notes: SaidOfSession['notes']
+  addNote: (note: { atMs: number; box: Box | null; text: string }) => void
   startAtMs: number
+  /** plays at once, as the next of a list does */
+  plays: boolean
+  /** it has been played to its end; stays the same function */
+  ended: () => void
+  /** stands beside the picture */
+  beside: (atMs: number, seek: (atMs: number) => void, html: () => string) => ReactNode
 }
 
 const FRAME_MS = 1000 / 25
+/** So long before and after its moment a frame that somebody drew is shown. */
+const NOTE_MS = 1500
+const sizeSchema = z.enum(['fit', 'own'])
 
-/** The page in the middle, the timeline under it, the moments beside it. */
-export function Player({ documents, axis, moments, startAtMs }: Props) {
-  const site = useSite()
-  const { colour } = useTheme()
+/** The page in the middle, the timeline under it, what is known beside it. */
+export function Player(props: Props) {
+  const { documents, axis, moments, missing, said, requests, notes, addNote, startAtMs, plays, ended } = props
   const holder = useRef<HTMLDivElement>(null)
   const screen = useRef<HTMLDivElement>(null)
   const canvas = useRef<HTMLCanvasElement>(null)
-  const stage = useRef<{ stage: Stage; frame: HTMLIFrameElement } | null>(null)
-  const latest = useRef(startAtMs)
-  const [title, setTitle] = useState('')
-  const [skipped, setSkipped] = useState(0)
-
-  const show = useCallback(
-    (atMs: number) => {
-      latest.current = atMs
-      const ready = stage.current
-      if (!ready || !holder.current || !screen.current || !canvas.current) return
-      const view = ready.stage.seek(atMs)
-      const { clientWidth, clientHeight } = holder.current
-      const scale = Math.min(1, clientWidth / view.width, clientHeight / view.height)
-      ready.frame.style.width = `${view.width}px`
-      ready.frame.style.height = `${view.height}px`
-      screen.current.style.width = `${view.width}px`
-      screen.current.style.height = `${view.height}px`
-      screen.current.style.transform = `translate(-50%, -50%) scale(${scale})`
-      drawPointer(canvas.current, view, { dust: colour('ochre'), click: colour('clay') })
-      setTitle(documents[view.index]!.snapshot.title)
-      setSkipped(ready.stage.page.skipped)
-    },
-    [documents, colour],
+  const [size, setSize] = useStored('player size', sizeSchema, 'fit')
+  const [noting, setNoting] = useState<'no' | 'drawing' | { box: Box | null }>('no')
+  const { show, shown, html } = useStage(
+    { holder, screen, canvas },
+    { documents, axis, startAtMs, fits: size === 'fit' },
   )
-
-  useEffect(() => {
-    let live = true
-    const container = screen.current!
-    void createFrame(container, {
-      pictureOrigins: site.origins,
-      ownOrigin: location.origin,
-      title: 'Recorded page',
-    }).then((frame) => {
-      if (!live) {
-        frame.remove()
-        return
-      }
-      stage.current = { stage: new Stage(frame.contentDocument!, documents, axis.documents), frame }
-      show(latest.current)
-    })
-    const resized = new ResizeObserver(() => show(latest.current))
-    resized.observe(holder.current!)
-    return () => {
-      live = false
-      resized.disconnect()
-      stage.current?.frame.remove()
-      stage.current = null
-    }
-    // The frame is made once; later times and sizes only move it.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [documents, axis])
-
-  const playback = usePlayback(axis, startAtMs, show)
+  const playback = usePlayback(axis, { startAtMs, plays }, show, ended)
   const { atMs, playing, toggle, seek } = playback
   const signals = moments.filter(({ signal }) => signal)
   const jump = (step: 1 | -1) => {
@@ -92,42 +62,54 @@ export function Player({ documents, axis, moments, startAtMs }: Props) {
         : signals.findLast((moment) => moment.atMs < atMs - 50)
     if (target) seek(target.atMs)
   }
+  const note = (how: 'drawing' | { box: null }) => {
+    if (playing) toggle()
+    setNoting(how)
+  }
 
   useKeys((key) => {
-    switch (key) {
-      case ' ':
-        toggle()
-        return true
-      case ',':
-        seek(atMs - FRAME_MS)
-        return true
-      case '.':
-        seek(atMs + FRAME_MS)
-        return true
-      case '[':
-        jump(-1)
-        return true
-      case ']':
-        jump(1)
-        return true
-      default:
-        return false
+    const does: Record<string, () => void> = {
+      ' ': toggle,
+      ',': () => seek(atMs - FRAME_MS),
+      '.': () => seek(atMs + FRAME_MS),
+      '[': () => jump(-1),
+      ']': () => jump(1),
+      c: () => note({ box: null }),
     }
+    does[key]?.()
+    return key in does
   })
 
+  const lost = missing.reduce((sum, { pieces }) => sum + pieces, 0)
   return (
     <div className="flex min-h-0 flex-1 border-t border-line">
       <div className="flex min-w-0 flex-1 flex-col">
-        <p className="truncate px-4 py-1 text-ink-soft" title={title}>
-          {title}
-          {skipped > 0 && ` · ${plural(skipped, 'step')} of this recording could not be shown`}
+        <p className="truncate px-4 py-1 text-ink-soft" title={shown.title}>
+          {shown.title}
+          {lost > 0 && ` · ${missingWords(missing, axis)}`}
+          {shown.unread > 0 &&
+            ` · ${plural(shown.unread, 'style sheet')} of another site could not be read when this was recorded`}
+          {shown.skipped > 0 && ` · ${plural(shown.skipped, 'step')} of this recording could not be shown`}
         </p>
-        <div ref={holder} className="relative mx-4 min-h-0 flex-1 overflow-hidden bg-line/60">
+        <div
+          ref={holder}
+          className={clsx(
+            'relative mx-4 min-h-0 flex-1 bg-line/60',
+            size === 'fit' ? 'overflow-hidden' : 'overflow-auto',
+          )}
+        >
           <div
             ref={screen}
-            className="absolute top-1/2 left-1/2 origin-center overflow-hidden bg-white [&>iframe]:block [&>iframe]:border-0"
+            className="absolute origin-top-left overflow-hidden bg-white [&>iframe]:block [&>iframe]:border-0"
           >
             <canvas ref={canvas} aria-hidden className="absolute inset-0 z-10" />
+            {notes.map(
+              ({ id, box, text, atMs: at }) =>
+                box && Math.abs(at - atMs) < NOTE_MS && <NoteFrame key={id} box={box} text={text} />,
+            )}
+            {noting === 'drawing' && (
+              <FrameDrawing width={shown.width} drawn={(box) => setNoting(box ? { box } : 'no')} />
+            )}
           </div>
         </div>
         <div className="flex items-center gap-2 px-4 pt-2">
@@ -141,11 +123,21 @@ export function Player({ documents, axis, moments, startAtMs }: Props) {
           <IconButton label="Next signal" disabled={!signals.length} onClick={() => jump(1)}>
             <SkipForward size={16} />
           </IconButton>
-          <span className="w-24 text-ink-soft">
+          <span className="w-24 whitespace-nowrap text-ink-soft">
             <span className="font-semibold text-ink">{clock(atMs)}</span> of {clock(axis.durationMs)}
           </span>
-          <span className="flex-1" />
-          <label className="inline-flex items-center gap-1.5">
+          <Select
+            aria-label="Speed"
+            value={playback.speed}
+            onChange={({ target }) => playback.setSpeed(Number(target.value))}
+          >
+            {SPEEDS.map((speed) => (
+              <option key={speed} value={speed}>
+                {speed}×
+              </option>
+            ))}
+          </Select>
+          <label className="inline-flex items-center gap-1.5 whitespace-nowrap">
             <input
               type="checkbox"
               className="accent-spruce"
@@ -154,16 +146,51 @@ export function Player({ documents, axis, moments, startAtMs }: Props) {
             />
             Skip idle time
           </label>
+          <span className="flex-1" />
+          <Button onClick={() => note({ box: null })} title="Write a note at this moment (C)">
+            <StickyNote size={14} aria-hidden /> Note
+          </Button>
+          <Button
+            aria-pressed={noting === 'drawing'}
+            onClick={() => (noting === 'drawing' ? setNoting('no') : note('drawing'))}
+            title="Draw a frame around a part of the page, and write a note on it"
+          >
+            Frame
+          </Button>
           <RadioGroup
-            label="Speed"
-            value={String(playback.speed)}
-            onChange={(value) => playback.setSpeed(Number(value))}
-            options={SPEEDS.map((speed) => [String(speed), `${speed}×`] as const)}
+            label="Size of the picture"
+            value={size}
+            onChange={setSize}
+            options={[
+              ['fit', 'Fit'],
+              ['own', '1:1'],
+            ]}
           />
         </div>
-        <TimelineLanes axis={axis} moments={moments} atMs={atMs} seek={seek} />
+        <TimelineLanes {...{ axis, moments, said, requests, notes, missing, atMs, seek }} />
       </div>
-      <MomentList moments={moments} atMs={atMs} seek={seek} />
+      {props.beside(atMs, seek, html)}
+      {typeof noting === 'object' && (
+        <NoteDialog
+          atMs={atMs}
+          box={noting.box}
+          close={() => setNoting('no')}
+          save={(text) => {
+            addNote({ atMs: Math.round(atMs), box: noting.box, text })
+            setNoting('no')
+          }}
+        />
+      )}
     </div>
   )
+}
+
+/** What never arrived, and from when on the page may look different. */
+function missingWords(missing: readonly MissingPart[], axis: Timeline): string {
+  const [first, ...others] = missing
+  const at = clock(Math.max(0, first!.startMs + first!.fromMs - axis.startMs))
+  const what = first!.whole
+    ? `the page at ${at} never arrived`
+    : `${plural(first!.pieces, 'part')} of the recording after ${at} never arrived: from there the page may have looked different`
+  return others.length ? `${what}, and ${plural(others.length, 'more gap')}` : what
 }

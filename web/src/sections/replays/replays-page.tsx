@@ -1,16 +1,34 @@
 import { useState } from 'react'
+import { z } from 'zod'
+import { useAddressValue } from '../../app/address.ts'
 import { useLens } from '../../app/lens.ts'
 import { Watch } from '../../closeup/watch.tsx'
 import { useSides } from '../../lens/sides.tsx'
 import { useView } from '../../trail/view.tsx'
 import { RadioGroup } from '../../ui/radio-group.tsx'
+import type { Sought } from './found-sessions.tsx'
+import { FindForm, FoundSessions, isSought } from './found-sessions.tsx'
 import { EVERYONE } from '../../words/selections.ts'
+
+const wordsSchema = z.string().min(2)
+const tagSchema = z.string().min(1)
+const yesSchema = z.literal('yes')
 
 /** All sessions of the lens, to be watched. Better narrowed first: a funnel's leak, an element, a signal. */
 export function ReplaysPage() {
   const { lens } = useLens()
   const { sides } = useSides()
   const [shown, setShown] = useState(0)
+  // Each by itself: a change builds on those before it, however quick they come.
+  const [words, setWords] = useAddressValue('words', wordsSchema)
+  const [tag, setTag] = useAddressValue('tag', tagSchema)
+  const [unwatched, setUnwatched] = useAddressValue('unwatched', yesSchema)
+  const sought: Sought = { words, tag, unwatched: unwatched !== null }
+  const seek = (change: Partial<Sought>) => {
+    if (change.words !== undefined) setWords(change.words)
+    if (change.tag !== undefined) setTag(change.tag)
+    if (change.unwatched !== undefined) setUnwatched(change.unwatched ? 'yes' : null)
+  }
   const side = sides[shown] ?? sides[0]!
   useView({ words: 'All sessions in the lens', question: { lens, selection: EVERYONE } })
   return (
@@ -33,7 +51,14 @@ export function ReplaysPage() {
             />
           </div>
         )}
-        <Watch key={sides.indexOf(side)} selection={EVERYONE} through={side.lens} />
+        <div className="flex items-center gap-3 px-3 pt-2">
+          <FindForm key={words} sought={sought} seek={seek} />
+        </div>
+        {isSought(sought) ? (
+          <FoundSessions sought={sought} lens={side.lens} />
+        ) : (
+          <Watch key={sides.indexOf(side)} selection={EVERYONE} through={side.lens} />
+        )}
       </div>
     </div>
   )

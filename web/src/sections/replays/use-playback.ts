@@ -1,15 +1,21 @@
 import type { Timeline } from '@dust-trail/core'
 import { useCallback, useEffect, useRef, useState } from 'react'
 
-export const SPEEDS = [1, 2, 4, 8] as const
+export const SPEEDS = [0.5, 1, 2, 4, 8, 16] as const
 
 /** How often the controls are told the time while playing; the picture itself follows every frame. */
 const TELL_MS = 100
 
-/** A clock over a session: plays, pauses, seeks, skips what is idle. Calls `show` for every new time. */
-export function usePlayback(axis: Timeline, startAtMs: number, show: (atMs: number) => void) {
+/** A clock over a session: plays, pauses, seeks, skips what is idle. Calls `show` for every new time; both callbacks stay the same. */
+export function usePlayback(
+  axis: Timeline,
+  { startAtMs, plays }: { startAtMs: number; plays: boolean },
+  show: (atMs: number) => void,
+  /** it has been played to its end */
+  ended: () => void,
+) {
   const [atMs, setAtMs] = useState(startAtMs)
-  const [playing, setPlaying] = useState(false)
+  const [playing, setPlaying] = useState(plays)
   const [speed, setSpeed] = useState<number>(1)
   const [skipIdle, setSkipIdle] = useState(true)
   const now = useRef(startAtMs)
@@ -35,17 +41,19 @@ export function usePlayback(axis: Timeline, startAtMs: number, show: (atMs: numb
       if (idle) next = idle.toMs
       now.current = Math.min(axis.durationMs, next)
       show(now.current)
-      const ended = now.current >= axis.durationMs
-      if (ended || time - told > TELL_MS) {
+      const isOver = now.current >= axis.durationMs
+      if (isOver || time - told > TELL_MS) {
         told = time
         setAtMs(now.current)
       }
-      if (ended) setPlaying(false)
-      else frame = requestAnimationFrame(tick)
+      if (isOver) {
+        setPlaying(false)
+        ended()
+      } else frame = requestAnimationFrame(tick)
     }
     frame = requestAnimationFrame(tick)
     return () => cancelAnimationFrame(frame)
-  }, [playing, speed, skipIdle, axis, show])
+  }, [playing, speed, skipIdle, axis, show, ended])
 
   const toggle = () => {
     if (!playing && now.current >= axis.durationMs) seek(0)

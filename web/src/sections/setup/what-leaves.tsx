@@ -36,6 +36,14 @@ const CONSENT_WORDS: [Capture['consent'], string, string][] = [
   ],
   ['asked', 'When allowed', 'Nothing is watched before the page says that the visitor allows it.'],
 ]
+const DRAWING_WORDS: ['no' | 'yes', string, string][] = [
+  ['no', 'As empty boxes', 'Of a canvas, and of pictures that are made on the page, only the size leaves.'],
+  [
+    'yes',
+    'As pictures',
+    'Charts, maps and signatures drawn on a canvas leave as pictures, at most one in two seconds. What is written in them is not looked at.',
+  ],
+]
 const SHARES = [1, 0.5, 0.25, 0.1, 0.05, 0.01] as const
 
 /** What leaves the pages of the site: how much text, of whom, and from when on. Typed text never does. */
@@ -93,6 +101,12 @@ export function WhatLeaves() {
               ))}
           </Select>
         </Field>
+        <Choice
+          label="Drawings"
+          words={DRAWING_WORDS}
+          value={draft.drawings ? 'yes' : 'no'}
+          set={(drawings) => setDraft({ ...draft, drawings: drawings === 'yes' })}
+        />
       </div>
       {draft.consent !== 'free' && (
         <p>

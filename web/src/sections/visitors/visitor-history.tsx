@@ -14,7 +14,7 @@ import { clock, duration, moment, plural } from '../../ui/format.ts'
 import { Empty, Failure, Loading } from '../../ui/states.tsx'
 import { EVERYONE } from '../../words/selections.ts'
 import { together } from '../../words/sentences.ts'
-import { foldMoments } from './fold-moments.ts'
+import { foldMoments } from '../../words/fold-moments.ts'
 
 /** The visits of one visitor, the newest first, each with its pages as dots; opened, what happened in order. */
 export function VisitorHistory({ visitor }: { visitor: string }) {

@@ -1,6 +1,7 @@
 import { HIDDEN } from '@dust-trail/core/scrub'
-import { localNameOf, namespaceOf } from '../dom.ts'
-import { clean, decoded, levelNow } from './scrubber.ts'
+import { attributeOf, baseOf, localNameOf, namespaceOf } from '../../dom.ts'
+import { askedValue } from './asked.ts'
+import { privacy } from './privacy.ts'
 
 /** Run, lead somewhere, or hold what was typed or chosen. */
 const NEVER =
@@ -8,7 +9,7 @@ const NEVER =
 const SCRIPT_ADDRESS = /^\s*(javascript|vbscript|data:text\/html)/i
 /** What pages are laid out by: words of the page, not of anybody. */
 const STRUCTURE =
-  /^(class|style|type|role|dir|lang|hidden|disabled|readonly|required|multiple|open|rows|cols|size|width|height|(col|row)?span|v?align|border|cell[a-z]+|(bg)?color|for|start|inert|tabindex|contenteditable|popover|slot|part|aria-(?!label$|desc|place|role|value)[a-z]+|data-trail-[a-z]+)$/
+  /^(class|style|type|role|dir|lang|hidden|disabled|readonly|required|multiple|open|rows|cols|size|width|height|(col|row)?span|allowfullscreen|controls|frameborder|scrolling|marginwidth|marginheight|exportparts|nowrap|noshade|clear|char|charoff|axis|scope|accept|wrap|v?align|border|cell[a-z]+|(bg)?color|for|start|inert|tabindex|contenteditable|popover|slot|part|aria-(?!label$|desc|place|role|value)[a-z]+|data-trail-[a-z]+)$/
 const TEXT =
   /^(alt|title|placeholder|label|summary|aria-(label|description|placeholder|roledescription|valuetext))$/
 const STATE =
@@ -28,16 +29,33 @@ export interface Around {
   shown: boolean
   /** says which of several was chosen */
   choice?: boolean
+  /** it has just been set: what the browser has made of it is not known yet */
+  changed?: boolean
 }
+
+/** Of these the value is the page's own, and what is drawn follows from it. */
+const MEASURES = /^(progress|meter|li|input|ol)$/
+const MEASURE = /^(value|min|max|low|high|optimum|step|start|reversed)$/
+const NUMBER = /^-?[\d.]{0,20}$|^any$/
 
 /** The attribute's value as it may leave, or null where it may not. */
 export function safeAttribute(
   element: Element,
   name: string,
   value: string,
-  { bare, shown, choice }: Around,
+  { bare, shown, choice, changed }: Around,
 ): string | null {
   const plain = name.toLowerCase()
+  const tag = localNameOf(element)
+  if (!bare && MEASURE.test(plain) && MEASURES.test(tag) && (plain !== 'value' || tag !== 'input'))
+    return NUMBER.test(value) && !privacy.isData(value) ? value : null
+  if (
+    plain === 'value' &&
+    tag === 'input' &&
+    !bare &&
+    /^(button|submit|reset)$/.test((element as HTMLInputElement).type)
+  )
+    return privacy.clean(value, { labels: true })
   if (NEVER.test(plain) || (value.includes(':') && SCRIPT_ADDRESS.test(value))) return null
   if (
     bare &&
@@ -47,31 +65,44 @@ export function safeAttribute(
     plain !== 'data-trail-block'
   )
     return null
-  if (plain === 'style') return safeCss(bare ? value.replaceAll(/url\([^)]*\)/gi, 'none') : value)
+  if (plain === 'style')
+    return safeCss(bare ? value.replaceAll(/url\([^)]*\)/gi, 'none') : value, baseOf(element))
   if (plain === 'class')
     return value
       .split(/(\s+)/)
-      .filter((word) => !isData(word))
+      .filter((word) => !privacy.isData(word))
       .join('')
-  if (plain === 'id') return isData(value) ? null : value
-  if (plain === 'href' || plain === 'xlink:href') return /^#/.test(value) && !isData(value) ? value : ''
+  if (plain === 'id') return privacy.isData(value) ? null : value
+  if (plain === 'href' || plain === 'xlink:href') {
+    if (tag === 'image' || tag === 'feimage') return safePicture(value, baseOf(element))
+    return /^#/.test(value) && !privacy.isData(value) ? value : ''
+  }
   if (plain === 'src')
-    return localNameOf(element) === 'img'
-      ? safePicture((element as HTMLImageElement).currentSrc || value)
-      : null
+    return isPicture(element, tag) ? safePicture(addressOf(element, value, changed), baseOf(element)) : null
+  if (plain === 'poster') return tag === 'video' ? safePicture(value, baseOf(element)) : null
+  if (plain === 'name' && tag === 'slot')
+    return PROGRAM_VALUE.test(value) && !privacy.isData(value) ? value : null
   if (choice && /^aria-(checked|selected)$/.test(plain)) return null
-  if (levelNow() === 'chosen') return clean(value)
-  if (TEXT.test(plain)) return shown ? clean(value, { labels: true }) : null
+  if (privacy.levelNow() === 'chosen') return privacy.clean(value)
+  if (TEXT.test(plain)) return shown ? privacy.clean(value, { labels: true }) : null
   if (value === '') return value
-  if (STRUCTURE.test(plain)) return PROGRAM_VALUE.test(value) && !isData(value) ? value : null
+  if (STRUCTURE.test(plain)) return PROGRAM_VALUE.test(value) && !privacy.isData(value) ? value : null
   if (namespaceOf(element) === SVG && !/^(aria|data)-/.test(plain)) return value
-  if (value.length > LONGEST_STATE || !STATE_VALUE.test(value)) return null
-  return levelNow() === 'hidden' && !STATE.test(plain) ? null : clean(value, { labels: true })
+  const asked = askedValue(plain, value)
+  if (asked === value) return privacy.isData(value) ? '' : value
+  if (value.length > LONGEST_STATE || !STATE_VALUE.test(value)) return asked
+  return privacy.levelNow() === 'hidden' && !STATE.test(plain)
+    ? asked
+    : privacy.clean(value, { labels: true })
 }
 
-/** Whether an id or a class holds data of somebody. A plain word that was chosen is a word of the page. */
-export function isData(name: string): boolean {
-  return clean(name, { labels: true }) !== name
+const isPicture = (element: Element, tag: string) =>
+  tag === 'img' || (tag === 'input' && (element as HTMLInputElement).type === 'image')
+
+/** Where a picture comes from: of several that the page offers, the one that the browser took. */
+function addressOf(element: Element, value: string, changed = false): string {
+  const { currentSrc } = element as HTMLImageElement
+  return currentSrc && (!changed || attributeOf(element, 'srcset')) ? currentSrc : value
 }
 
 /** Texts inside of style rules, and the addresses of their pictures. */
@@ -82,9 +113,14 @@ export function safeCss(text: string, base = document.baseURI): string {
     )
     .replaceAll(
       /((?:content|--[\w-]+)\s*:\s*)(["'])(.*?)\2/gi,
-      (_, name: string, quote: string, inside: string) => `${name}${quote}${clean(inside)}${quote}`,
+      (_, name: string, quote: string, inside: string) =>
+        `${name}${quote}${isHiddenText(name, inside) ? privacy.bullets(inside) : privacy.clean(inside)}${quote}`,
     )
 }
+
+/** Words that a rule writes on the page are text of it; signs and pictures of fonts are not. */
+const isHiddenText = (property: string, text: string) =>
+  privacy.levelNow() === 'hidden' && /^content/i.test(property) && /\p{L}{2,}/u.test(text)
 
 /** Short words and sizes in the query of a picture's address, without which many would not be found. */
 const PICTURE_VALUE = /^([a-z]{1,8}|\d{1,4})$/i
@@ -98,7 +134,7 @@ export function safePicture(address: string, base = document.baseURI): string {
     const path = url.pathname.split('/').map((part) => (isPicturePart(part) ? part : HIDDEN))
     const query = [...url.searchParams].map(
       ([name, value]) =>
-        `${encodeURIComponent(clean(name))}=${PICTURE_VALUE.test(value) && clean(value) === value ? value : ''}`,
+        `${encodeURIComponent(privacy.clean(name))}=${PICTURE_VALUE.test(value) && privacy.clean(value) === value ? value : ''}`,
     )
     return `${url.origin}${path.join('/')}${query.length ? `?${query.join('&')}` : ''}`
   } catch {
@@ -108,8 +144,10 @@ export function safePicture(address: string, base = document.baseURI): string {
 
 /** Names of files are full of numbers: of those only card numbers say something. */
 function isPicturePart(part: string): boolean {
-  const plain = decoded(part).replaceAll(/(?<![a-z\d])\d{9,}/gi, (digits) => (isCard(digits) ? digits : ''))
-  return clean(plain) === plain
+  const plain = privacy
+    .decoded(part)
+    .replaceAll(/(?<![a-z\d])\d{9,}/gi, (digits) => (isCard(digits) ? digits : ''))
+  return privacy.clean(plain) === plain
 }
 
 /** Whether digits could be the number of a card, by their check digit (ISO/IEC 7812-1). */

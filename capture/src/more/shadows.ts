@@ -1,4 +1,4 @@
-import { isConnected, quiet } from '../../dom.ts'
+import { isConnected, quiet } from '../dom.ts'
 
 /*
  * Shadow trees, those that are closed to the page's own script as well: their hosts are known from the moment they are
@@ -12,11 +12,11 @@ export function shadowOf(element: Element): ShadowRoot | null {
   return roots.get(element) ?? (readRoot?.call(element) as ShadowRoot | null | undefined) ?? null
 }
 
-let learn: ((root: ShadowRoot) => void) | undefined
+const learners: ((root: ShadowRoot) => void)[] = []
 
 /** A shadow tree was come across that may have been made before this script was there. */
 export function metShadow(root: ShadowRoot): void {
-  learn?.(root)
+  for (const learn of learners) learn(root)
 }
 
 /** Whether an element may have a tree inside that nobody can look into. */
@@ -26,7 +26,8 @@ export function isSealed(element: Element, name: string): boolean {
 
 /** Learns of each shadow tree that is made from now on, or come across. */
 export function watchShadows(made: (root: ShadowRoot) => void): void {
-  learn = quiet(made)
+  learners.push(quiet(made))
+  if (learners.length > 1) return
   const attach = Element.prototype.attachShadow
   Element.prototype.attachShadow = function (init) {
     const root = attach.call(this, init)

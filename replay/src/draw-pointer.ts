@@ -1,5 +1,5 @@
-import type { StageView } from '@dust-trail/replay'
-import { DUST_MS } from '@dust-trail/replay'
+import type { StageView } from './stage.ts'
+import { DUST_MS } from './stage.ts'
 
 interface Colours {
   dust: string

@@ -1,0 +1,17 @@
+/** Attributes that rules ask for, with the values they ask for: words of the page. */
+const asked = new Map<string, Set<string>>()
+const ATTRIBUTE = /\[\s*([\w-]{1,60})\s*(?:[~|^$*]?=\s*["']?([^"'\]]{0,60}))?/g
+
+/** Rules of the page have come. */
+export function noteAsked(text: string): void {
+  for (const [, name, value] of text.matchAll(ATTRIBUTE)) {
+    const values = asked.get(name!) ?? new Set()
+    asked.set(name!, values.add(value?.trim() ?? ''))
+  }
+}
+
+/** Of an attribute what the page's rules ask for: all of it, that it is there, or nothing. */
+export function askedValue(name: string, value: string): string | null {
+  const values = asked.get(name)
+  return values ? (values.has(value) ? value : '') : null
+}

@@ -1,0 +1,35 @@
+import { attributeOf, firstChildOf, localNameOf, nextSiblingOf, typeOf } from '../../dom.ts'
+
+const ANIMATES = /^(animate|set|animatetransform)$/i
+/** Take their value from the style; of others only the drawing itself knows it. */
+const NAME = /^[a-z][a-z-]*$/i
+
+/** What animations inside of a drawing have made of an element's attributes by now (SVG 2, chapter 19). */
+export function drawingValues(element: Element): Record<string, string> {
+  const out: Record<string, string> = {}
+  for (let child = firstChildOf(element); child; child = nextSiblingOf(child)) {
+    if (typeOf(child) !== Node.ELEMENT_NODE || !ANIMATES.test(localNameOf(child as Element))) continue
+    const name = attributeOf(child as Element, 'attributeName') ?? 'transform'
+    if (!NAME.test(name) || /^(xlink:)?href$|^on/i.test(name)) continue
+    if (name === 'transform') {
+      const matrix = matrixOf((element as SVGGraphicsElement).transform?.animVal)
+      if (matrix) {
+        const { a, b, c, d, e, f } = matrix
+        out[name] = `matrix(${[a, b, c, d, e, f].join(' ')})`
+      }
+    } else {
+      const value = getComputedStyle(element).getPropertyValue(name)
+      if (value) out[name] = value
+    }
+  }
+  return out
+}
+
+function matrixOf(list: SVGTransformList | undefined): SVGMatrix | undefined {
+  let matrix: SVGMatrix | undefined
+  for (let k = 0; k < (list?.numberOfItems ?? 0); k++) {
+    const next = list!.getItem(k).matrix
+    matrix = matrix ? matrix.multiply(next) : next
+  }
+  return matrix
+}

@@ -1,0 +1,246 @@
+import type { RecordedNode, Snapshot } from '@dust-trail/core/recording'
+import {
+  aroundOf,
+  attributesOf,
+  boxOf,
+  firstChildOf,
+  matches,
+  localNameOf,
+  namespaceOf,
+  nextSiblingOf,
+  pageOf,
+  rootOf,
+  titleOf,
+  typeOf,
+  valueOf,
+} from '../../dom.ts'
+import { shadowOf } from '../shadows.ts'
+import { safeAttribute } from './attributes.ts'
+import { drawingValues } from './drawings.ts'
+import type { NodeIds } from './nodes.ts'
+import { privacy } from './privacy.ts'
+import { adoptedNodes, styleNode } from './sheets.ts'
+import { writeState } from './state.ts'
+
+const SKIPPED = new Set(['script', 'noscript', 'template', 'base', 'meta', 'param', 'source', 'track'])
+const BUTTON = /^(button|submit|reset)$/
+const SVG = 'http://www.w3.org/2000/svg'
+/** Pictures of any kind: where nothing but structure leaves they are boxes. */
+const PICTURE = /^(img|svg|picture|video|audio|canvas|iframe|object|embed)$/
+/** Of these leaves how much room they take, too: what it follows from does not. */
+const BOXED = /^(video|object|embed|select)$/
+/** Of deeper trees what lies below is left out: the server takes no more. */
+const DEEPEST = 500
+/** Stand for the tree inside of an element and for the page inside of a frame. */
+export const SHADOW = '#shadow'
+export const FRAME = '#frame'
+
+/** What holds for a node because of the elements above it. */
+interface Above {
+  /** text is the visitor's own, or the site asked for it to be hidden */
+  masked: boolean
+  /** nothing but structure leaves */
+  bare: boolean
+  /** text may be seen at the level of the site */
+  shown: boolean
+}
+
+function aboveOf(node: Element | null): Above {
+  const { isMasked, isStructureOnly, isShown } = privacy
+  return { masked: isMasked(node), bare: isStructureOnly(node), shown: isShown(node) }
+}
+
+type Written = Extract<RecordedNode, { tag: string }>
+
+/** A node and all below it as data: without scripts, handlers, comments and whatever is private. Null = left out. */
+export function serialise(
+  node: Node,
+  ids: NodeIds,
+  above = aboveOf(aroundOf(node)),
+  depth = 0,
+): RecordedNode | null {
+  if (depth > DEEPEST) return null
+  const type = typeOf(node)
+  if (type === Node.TEXT_NODE)
+    return {
+      id: ids.of(node),
+      text: above.masked || !above.shown ? privacy.bullets(valueOf(node)) : privacy.safeText(node, true),
+    }
+  if (type !== Node.ELEMENT_NODE) return null
+  const element = node as Element
+  const tag = localNameOf(element).slice(0, 100)
+  if (tag === 'style' || tag === 'link') return styleNode(element as HTMLStyleElement, ids)
+  if (SKIPPED.has(tag)) return null
+  const out: Written = { id: ids.of(node), tag }
+  if (namespaceOf(element) === SVG) out.svg = true
+  const bare = above.bare || privacy.isMask(element)
+  const isBox = privacy.isBlock(element)
+  const shown = above.shown || privacy.isTelling(element)
+  const layer = layerOf(element)
+  if (layer) out.a = { [LAYER]: layer }
+  const inside = { masked: bare || above.masked || privacy.isField(element), bare, shown }
+  const c: RecordedNode[] = []
+  // Before its own attributes: the rules inside say which of them matter.
+  const shadow = isBox || (bare && PICTURE.test(tag)) ? null : shadowOf(element)
+  if (shadow) c.push(shadowNode(shadow, ids, inside, depth + 1))
+  const around = { bare: bare || isBox, shown, choice: privacy.isChoice(element) }
+  const attributes = attributesOf(element)
+  for (let i = 0; i < attributes.length; i++) {
+    const { name, value } = attributes[i]!
+    const kept = safeAttribute(element, name, value, around)
+    if (kept !== null) (out.a ??= {})[name] = kept
+  }
+  if (isBox || (bare && PICTURE.test(tag))) {
+    asBox(out, element)
+    return out
+  }
+  if (tag === 'html') Object.assign((out.a ??= {}), modeOf(element))
+  if (
+    tag === 'input' &&
+    BUTTON.test((element as HTMLInputElement).type) &&
+    !bare &&
+    (element as HTMLInputElement).value
+  )
+    (out.a ??= {})['value'] = privacy.clean((element as HTMLInputElement).value, { labels: true })
+  if (BOXED.test(tag)) asBox(out, element)
+  Object.assign((out.a ??= {}), writeState(element, tag))
+  if (out.svg) Object.assign(out.a, drawingValues(element))
+  if (!Object.keys(out.a).length) delete out.a
+  if (tag === 'textarea') return out
+  const page = tag === 'iframe' && pageIn(element as HTMLIFrameElement)
+  const frame = page && frameNode(page, ids, inside, depth + 1)
+  if (frame) c.push(frame)
+  else if (tag === 'iframe') asBox(out, element)
+  if (!PICTURE.test(tag) || tag === 'svg' || tag === 'picture') writeChildren(element, ids, inside, depth, c)
+  if (c.length) out.c = c
+  return out
+}
+
+function writeChildren(parent: Node, ids: NodeIds, above: Above, depth: number, into: RecordedNode[]): void {
+  for (let child = firstChildOf(parent); child; child = nextSiblingOf(child)) {
+    const written = serialise(child, ids, above, depth + 1)
+    if (written) into.push(written)
+  }
+}
+
+/** The tree inside of an element, with the sheets that it uses. */
+function shadowNode(root: ShadowRoot, ids: NodeIds, above: Above, depth: number): RecordedNode {
+  ids.met(root)
+  const adopted = adoptedNodes(root, ids)
+  const c: RecordedNode[] = []
+  const out = { id: ids.of(root), tag: SHADOW, c }
+  writeChildren(root, ids, above, depth, c)
+  c.push(...adopted)
+  return out
+}
+
+/** The tree inside of an element that has been written without it. */
+export const lateShadow = (root: ShadowRoot, ids: NodeIds) => shadowNode(root, ids, aboveOf(root.host), 0)
+
+/** The page in a frame of the same site; null for others. */
+export function pageIn(frame: HTMLIFrameElement): Document | null {
+  try {
+    const page = frame.contentDocument
+    return page && rootOf(page) ? page : null
+  } catch {
+    return null
+  }
+}
+
+function frameNode(page: Document, ids: NodeIds, above: Above, depth: number): RecordedNode | null {
+  ids.met(page)
+  const root = serialise(rootOf(page)!, ids, above, depth + 1)
+  if (!root) return null
+  const { body } = page
+  const adopted = 'c' in root && body ? adoptedNodes(page, ids) : []
+  if ('tag' in root) {
+    root.c = [...(root.c ?? []), ...adopted]
+  }
+  return { id: ids.of(page), tag: FRAME, c: [root] }
+}
+
+/** The page that a frame has now. */
+export const lateFrame = (page: Document, frame: Element, ids: NodeIds) =>
+  frameNode(page, ids, aboveOf(frame), 0)
+
+/** Document types of pages that are laid out nearly as standards say (HTML Standard, section 13.2.6.4.1). */
+const LIMITED = /^-\/\/W3C\/\/DTD (XHTML 1\.0|HTML 4\.01) (Transitional|Frameset)\/\//i
+
+/** A page without a document type is laid out as browsers did before there were standards. */
+function modeOf(html: Element): Record<string, string> | undefined {
+  const page = pageOf(html)
+  if (page?.compatMode === 'BackCompat') return { 'data-trail-mode': 'quirks' }
+  return LIMITED.test(page?.doctype?.publicId ?? '') ? { 'data-trail-mode': 'limited' } : undefined
+}
+
+export const LAYER = 'data-trail-layer'
+
+/** What a browser knows of lying above the page: a dialog that lets nothing else be used, and what popped up. */
+const LAYERS = ['modal', 'popover-open', 'fullscreen'].filter((layer) =>
+  CSS.supports?.(`selector(:${layer})`),
+)
+
+export function layerOf(element: Element): string | null {
+  return LAYERS.find((layer) => matches(element, `:${layer}`)) ?? null
+}
+
+/** How much room an element takes where nothing makes it larger or smaller. */
+export function roomOf(element: Element): string {
+  let { width, height } = boxOf(element)
+  const { offsetWidth, offsetHeight } = element as HTMLElement
+  if (Math.abs(width - offsetWidth) >= 1 || Math.abs(height - offsetHeight) >= 1) {
+    width = offsetWidth
+    height = offsetHeight
+  }
+  return `${Math.round(width * 100) / 100}x${Math.round(height * 100) / 100}`
+}
+
+/** Of an element leaves how much room it takes. */
+function asBox(out: Written, element: Element): void {
+  ;(out.a ??= {})['data-trail-box'] = roomOf(element)
+}
+
+/** The value of an attribute that has changed, as it may leave; null where it may not. */
+export function changedAttribute(element: Element, name: string, value: string): string | null {
+  const { bare, shown } = aboveOf(element)
+  const choice = privacy.choiceOf(element) !== null
+  // How a page marks what was chosen tells what it was.
+  if (choice && /^(class|style|aria-.*|data-.*)$/.test(name)) return null
+  return safeAttribute(element, name, value, {
+    bare: bare || privacy.isBlock(element),
+    shown,
+    choice,
+    changed: true,
+  })
+}
+
+export function takeSnapshot(ids: NodeIds): Snapshot {
+  const html = rootOf(document)!
+  const root = serialise(html, ids) as Written
+  const adopted = adoptedNodes(document, ids)
+  const head = root.c?.find((node): node is Written => 'tag' in node && node.tag === 'head')
+  if (head && adopted.length) (head.c ??= []).push(...adopted)
+  root.a = { ...root.a, ...schemeOf(html) }
+  return {
+    url: privacy.cleanAddress(location.href),
+    title: privacy.cleanTitle(titleOf(document)),
+    // Without the scroll bar: the width that the page was laid out in.
+    width: Math.max(1, html.clientWidth || innerWidth),
+    height: Math.max(1, innerHeight),
+    root,
+  }
+}
+
+/** Which of a page's two looks the visitor saw: that of whoever watches may be the other. */
+function schemeOf(html: Element): Record<string, string> {
+  const meta = document.querySelector('meta[name=color-scheme]')?.getAttribute('content') ?? ''
+  const scheme = `${getComputedStyle(html).colorScheme} ${meta}`
+  const dark =
+    /\bdark\b/.test(scheme) &&
+    (!/\blight\b/.test(scheme) || matchMedia('(prefers-color-scheme: dark)').matches)
+  return dark
+    ? { 'data-trail-scheme': 'dark' }
+    : /\b(light|dark)\b/.test(scheme)
+      ? { 'data-trail-scheme': 'light' }
+      : {}
+}

@@ -1,0 +1,113 @@
+import { closestAround, isConnected, localNameOf, matches } from '../../dom.ts'
+import { privacy } from './privacy.ts'
+
+/*
+ * What a control shows and no attribute says. What was typed is never told but by its length; what was chosen only where
+ * the level of the site, or the page itself, lets it be seen.
+ */
+
+/** Attributes in which a recording tells states of elements. */
+export const STATES = [
+  'checked',
+  'selected',
+  'value',
+  'files',
+  'length',
+  'invalid',
+  'valid',
+  'undefined',
+] as const
+
+/** How much stands in a field, as it may be told; given by the first part. */
+export const fields = { lengthOf: (_field: HTMLElement): number => 0 }
+
+const isControl = (tag: string) => /^(input|select|textarea|form|fieldset)$/.test(tag)
+const LOOKS_TYPED = /^(text|search|email|url|tel|password|number|)$/
+const SLIDES = /^(range|color)$/
+const TICKS = /^(checkbox|radio)$/
+
+/** Whether a selector holds; one that the browser does not know never does. */
+export function is(element: Element, selector: string): boolean {
+  try {
+    return matches(element, selector)
+  } catch {
+    return false
+  }
+}
+
+/** Whether what was chosen here may be told. */
+function isTold(element: Element): boolean {
+  return privacy.levelNow() !== 'hidden' || closestAround(element, '[data-trail-show]') !== null
+}
+
+/** The states of an element as attributes; none for most. */
+function stateOf(element: Element, tag: string): Record<string, string> {
+  const out: Record<string, string> = {}
+  const set = (name: (typeof STATES)[number], value: string | number | boolean) =>
+    (out[`data-trail-${name}`] = String(value))
+  if (tag.includes('-')) {
+    if (!matches(element, ':defined')) set('undefined', '')
+    return out
+  }
+  if (!isControl(tag) || privacy.isStructureOnly(element)) return out
+  const told = isTold(element)
+  if (tag === 'input') {
+    const input = element as HTMLInputElement
+    const { type } = input
+    if (TICKS.test(type)) {
+      if (told) set('checked', input.indeterminate ? 'mixed' : input.checked)
+    } else if (SLIDES.test(type)) {
+      if (told) set('value', input.value)
+    } else if (type === 'file') {
+      if (told && input.files?.length) set('files', input.files.length)
+    } else if (LOOKS_TYPED.test(type) && input.value) set('length', fields.lengthOf(input))
+  } else if (tag === 'select') {
+    const select = element as HTMLSelectElement
+    if (told) {
+      const chosen: number[] = []
+      const { options } = select
+      for (let k = 0; k < options.length; k++) if (options[k]!.selected) chosen.push(k)
+      set('selected', chosen.join(','))
+    }
+  } else if (tag === 'textarea') {
+    if ((element as HTMLTextAreaElement).value) set('length', fields.lengthOf(element as HTMLElement))
+  }
+  if (matches(element, ':invalid')) set('invalid', is(element, ':user-invalid') ? 'user' : '')
+  else if (is(element, ':user-valid')) set('valid', 'user')
+  return out
+}
+
+/** Controls of the recorded page, with the states that were written last. */
+const controls = new Map<Element, Record<string, string>>()
+
+export function writeState(element: Element, tag: string): Record<string, string> {
+  const state = stateOf(element, tag)
+  if (isControl(tag)) controls.set(element, state)
+  return state
+}
+
+/** How much stands in a field has been told otherwise. */
+export function noteLength(field: Element, length: number): void {
+  const state = controls.get(field)
+  if (state) state['data-trail-length'] = String(length)
+}
+
+type Change = [id: number, name: string, value: string | null]
+
+/** What has changed in controls since it was written last. */
+export function changedStates(numberOf: (element: Element) => number | undefined): Change[] {
+  const out: Change[] = []
+  for (const [element, before] of controls) {
+    const id = numberOf(element)
+    if (!id || !isConnected(element)) {
+      controls.delete(element)
+      continue
+    }
+    const now = writeState(element, localNameOf(element))
+    for (const name of STATES) {
+      const key = `data-trail-${name}`
+      if (now[key] !== before[key]) out.push([id, key, now[key] ?? null])
+    }
+  }
+  return out
+}

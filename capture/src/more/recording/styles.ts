@@ -1,0 +1,222 @@
+import { isConnected, later, now, quiet } from '../../dom.ts'
+import type { Root } from './nodes.ts'
+import type { Recorder } from './recorder.ts'
+import { adoptedNodes, changedSheet, fontRules, hasRules, placeOf, safeRules, versionOf } from './sheets.ts'
+
+/** Rules come many at once: they are written down together, so soon. */
+const SOON_MS = 30
+/** A sheet that is written down as a whole is not written down again so soon. */
+const REST_MS = 1000
+
+/**
+ * Style rules that a script adds, changes or takes away, which no change of the document tells of: the browser's functions
+ * are watched, and sheets that belong to no element are looked at now and then.
+ */
+export class Styles {
+  /** rules that came at the end of a sheet */
+  readonly #added = new Map<Element, string[]>()
+  /** sheets that have changed in another way */
+  readonly #changed = new Set<Element>()
+  /** the sheets of each root that belong to no element, as they were written down last */
+  readonly #adopted = new WeakMap<Root, { sheets: CSSStyleSheet[]; versions: number[] }>()
+  /** rules that somebody has taken in hand, with what they said then */
+  readonly #held = new Map<CSSStyleRule, string>()
+  /** fonts that a script has made, with where they come from */
+  readonly #fonts = new Map<FontFace, string>()
+  #fontsWritten = ''
+  #isWaiting = false
+  #restUntilMs = 0
+
+  constructor(private readonly recorder: Recorder) {
+    const note = quiet((sheet: CSSStyleSheet, index: number | null) => {
+      const owner = sheet.ownerNode as Element | null
+      changedSheet(sheet)
+      if (!owner) this.#soon()
+      else if (index !== null && index === sheet.cssRules.length - 1 && !this.#changed.has(owner)) {
+        const some = this.#added.get(owner) ?? []
+        some.push(sheet.cssRules[index]!.cssText)
+        this.#added.set(owner, some)
+        this.#soon()
+      } else this.#again(owner)
+    })
+    type Changer = (this: CSSStyleSheet & CSSRule, ...given: unknown[]) => unknown
+    /** Calls through to the browser's function, and tells of the sheet that has changed. */
+    const follow = (
+      owner: object | undefined,
+      names: string,
+      changed: (self: CSSStyleSheet & CSSRule, result: unknown) => void,
+    ) => {
+      const prototype = owner as Record<string, Changer> | undefined
+      const tell = quiet(changed)
+      for (const name of names.split(' ')) {
+        const original = prototype?.[name]
+        if (!original) continue
+        prototype[name] = function (...given) {
+          const result = original.apply(this, given)
+          tell(this, result)
+          return result
+        }
+      }
+    }
+    follow(CSSStyleSheet.prototype, 'insertRule', (sheet, index) => note(sheet, index as number))
+    follow(CSSStyleSheet.prototype, 'deleteRule addRule removeRule replaceSync', (sheet) => note(sheet, null))
+    follow(CSSStyleSheet.prototype, 'replace', (sheet, done) =>
+      (done as Promise<unknown>).then(
+        () => note(sheet, null),
+        () => undefined,
+      ),
+    )
+    // Rules inside of others, such as those for narrow windows.
+    follow(window.CSSGroupingRule?.prototype, 'insertRule deleteRule', ({ parentStyleSheet }) => {
+      if (parentStyleSheet) note(parentStyleSheet, null)
+    })
+    // What a rule sets is changed on the rule itself: who reads it may be about to.
+    const style = Object.getOwnPropertyDescriptor(CSSStyleRule.prototype, 'style')
+    const hold = quiet((rule: CSSStyleRule) => {
+      if (this.#held.has(rule)) return
+      this.#held.set(rule, rule.cssText)
+      this.#soon()
+    })
+    if (style?.get)
+      Object.defineProperty(CSSStyleRule.prototype, 'style', {
+        ...style,
+        get(this: CSSStyleRule) {
+          hold(this)
+          return style.get!.call(this) as unknown
+        },
+      })
+    afterSetting(CSSStyleRule.prototype, 'selectorText', ({ parentStyleSheet }: CSSStyleRule) => {
+      if (parentStyleSheet) note(parentStyleSheet, null)
+    })
+    afterSetting(StyleSheet.prototype, 'disabled', (sheet: CSSStyleSheet) => note(sheet, null))
+    const keepFont = quiet((font: FontFace, source: unknown) => {
+      if (typeof source === 'string') this.#fonts.set(font, source)
+    })
+    if (window.FontFace)
+      window.FontFace = new Proxy(window.FontFace, {
+        construct(target, given: ConstructorParameters<typeof FontFace>, newTarget: new () => unknown) {
+          const font: FontFace = Reflect.construct(target, given, newTarget)
+          keepFont(font, given[1])
+          return font
+        },
+      })
+  }
+
+  /** The page has been written down anew: what came since, before this was there? */
+  begun(): void {
+    this.#fontsWritten = ''
+    for (const root of this.recorder.roots()) {
+      for (const sheet of root.styleSheets)
+        if (sheet.ownerNode && isReadable(sheet) && !hasRules(sheet)) this.#again(sheet.ownerNode as Element)
+    }
+  }
+
+  /** Sheets that belong to no element: are they still those that were written down? */
+  look(): void {
+    if (this.recorder.roots().some((root) => !this.#isSame(root)) || this.#fontText() !== this.#fontsWritten)
+      this.#soon()
+  }
+
+  #isSame(root: Root): boolean {
+    const now = [...(root.adoptedStyleSheets ?? [])]
+    const before = this.#adopted.get(root)
+    if (!before) return !now.length
+    return (
+      now.length === before.sheets.length &&
+      now.every((sheet, k) => before.sheets[k] === sheet && before.versions[k] === versionOf(sheet))
+    )
+  }
+
+  /** A root has just been written down with its sheets. */
+  met(root: Root): void {
+    const sheets = [...(root.adoptedStyleSheets ?? [])]
+    this.#adopted.set(root, { sheets, versions: sheets.map(versionOf) })
+  }
+
+  #again(owner: Element): void {
+    this.#added.delete(owner)
+    this.#changed.add(owner)
+    this.#soon()
+  }
+
+  #soon(): void {
+    if (this.#isWaiting) return
+    this.#isWaiting = true
+    later(
+      () => {
+        this.#isWaiting = false
+        if (this.#changed.size) this.#restUntilMs = now() + REST_MS
+        for (const [rule, before] of this.#held) {
+          const sheet = rule.parentStyleSheet
+          if (!sheet || rule.cssText === before) continue
+          changedSheet(sheet)
+          if (sheet.ownerNode) this.#changed.add(sheet.ownerNode as Element)
+        }
+        this.#held.clear()
+        for (const owner of this.#changed) {
+          this.#added.delete(owner)
+          if (isConnected(owner)) this.recorder.refresh(owner)
+        }
+        for (const [owner, rules] of this.#added) this.#addRules(owner, rules.join('\n'))
+        this.#changed.clear()
+        this.#added.clear()
+        this.#writeAdopted()
+      },
+      Math.max(SOON_MS, this.#restUntilMs - now()),
+    )
+  }
+
+  #addRules(owner: Element, rules: string): void {
+    const id = this.recorder.idOf(owner)
+    if (id) this.recorder.change({ add: [[id, 0, { id: this.recorder.number({}), text: safeRules(rules) }]] })
+  }
+
+  #writeAdopted(): void {
+    const { recorder } = this
+    for (const root of recorder.roots()) {
+      if (this.#isSame(root)) continue
+      const before = this.#adopted.get(root)
+      const place = root instanceof Document ? root.head : root
+      const id = place && recorder.idOf(place)
+      if (!id) continue
+      const gone = before?.sheets.flatMap((sheet) => recorder.idOf(placeOf(root, sheet)) ?? []) ?? []
+      const add = adoptedNodes(root, recorder.ids).map((node): [number, number, typeof node] => [id, 0, node])
+      if (gone.length || add.length)
+        recorder.change({ ...(gone.length && { gone }), ...(add.length && { add }) })
+      this.met(root)
+    }
+    const fonts = this.#fontText()
+    const head = recorder.idOf(document.head)
+    if (fonts === this.#fontsWritten || !head) return
+    this.#fontsWritten = fonts
+    const id = recorder.number(this.#fonts)
+    const node = { id, tag: 'style', c: [{ id: recorder.number({}), text: fonts }] }
+    recorder.change({ gone: [id], add: [[head, 0, node]] })
+  }
+
+  #fontText(): string {
+    return this.#fonts.size ? fontRules([...this.#fonts].filter(([font]) => document.fonts.has(font))) : ''
+  }
+}
+
+function isReadable(sheet: CSSStyleSheet): boolean {
+  try {
+    return sheet.cssRules.length >= 0
+  } catch {
+    return false
+  }
+}
+
+/** Calls through to the browser's setter of a property, and tells of the object on which it was set. */
+function afterSetting<T extends object>(prototype: object, name: string, changed: (self: T) => void): void {
+  const property = Object.getOwnPropertyDescriptor(prototype, name)
+  if (!property?.set) return
+  const tell = quiet(changed)
+  Object.defineProperty(prototype, name, {
+    ...property,
+    set(this: T, value: unknown) {
+      property.set!.call(this, value)
+      tell(this)
+    },
+  })
+}

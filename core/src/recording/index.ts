@@ -1,0 +1,5 @@
+export * from './clip.ts'
+export * from './folded.ts'
+export type * from './replay-file.ts'
+export * from './timeline.ts'
+export * from './types.ts'

@@ -1,0 +1,55 @@
+/*
+ * Rules that hold where the visitor was: what the pointer was over, what had the focus, what the address pointed at. Nobody
+ * is there in a replay, so that these states are attributes, and rules are made to ask for those. Each stands for as much as
+ * what it replaces (Selectors Level 4, section 17), so that rules win over one another as they did.
+ */
+
+const STATES: [RegExp, string][] = [
+  [/(?<![\w.#:[="'-])img(?![\w-])/g, 'img:where(:not([data-trail-canvas]))'],
+  [/(?<![\w.#:[="'-])canvas(?![\w-])/g, 'img:where([data-trail-canvas])'],
+  [/(?<!\\|\((?:any-)?hover):hover\b/g, '[data-trail-hover]'],
+  [/(?<!\\):active\b(?!-)/g, '[data-trail-active]'],
+  [/(?<!\\):focus-within\b/g, '[data-trail-within]'],
+  [/(?<!\\):focus-visible\b/g, '[data-trail-focus=visible]'],
+  [/(?<!\\):focus\b(?!-)/g, '[data-trail-focus]'],
+  [/(?<!\\):target\b(?!-)/g, '[data-trail-target]'],
+  [/(?<!\\):fullscreen\b/g, '[data-trail-layer=fullscreen]'],
+  [/(?<!\\):defined\b/g, ':not([data-trail-undefined])'],
+  [/(?<!\\):user-invalid\b/g, '[data-trail-invalid=user]'],
+  [/(?<!\\):user-valid\b/g, '[data-trail-valid=user]'],
+  [/(?<!\\):invalid\b/g, '[data-trail-invalid]'],
+  [/(?<!\\):valid\b/g, ':not([data-trail-invalid]):where(:valid,:invalid)'],
+  [/:(?:-webkit-)?autofill\b/g, '[data-trail-autofill]'],
+]
+const ANY =
+  /canvas|img|:(hover|active|focus|target|fullscreen|defined|user-|invalid|valid|-webkit-autofill|autofill)/
+
+/** What stands before a block and is no selector: names of layers, keyframes and containers, conditions for media. */
+const NAMES = /(?:^|;)\s*@(?!scope|supports)[^;]*$/
+
+/** The text of a style sheet for a page that nobody uses. */
+export function restedRules(text: string): string {
+  if (!ANY.test(text)) return text
+  // What stands before a block: selectors, or what stands before other rules. Cut at the braces, since looking for the next
+  // one from every place would take a square of the length.
+  const parts = text.split(/([{}])/)
+  for (let k = 0; k < parts.length; k += 2)
+    if (parts[k + 1] === '{' && ANY.test(parts[k]!) && !NAMES.test(parts[k]!))
+      parts[k] = STATES.reduce((all, [state, own]) => all.replaceAll(state, own), parts[k]!)
+  return parts.join('')
+}
+
+/** What browsers do where a page says nothing else: as weak as it can be said. */
+export const OWN_RULES = `
+::selection { background-color: #3367d1; color: #fff }
+video:not([controls])::-webkit-media-controls { display: none !important }
+:where([data-trail-focus=visible]) { outline: auto 1px -webkit-focus-ring-color }
+:where([data-trail-layer=fullscreen]) { position: fixed !important; inset: 0 !important; width: 100% !important; height: 100% !important; max-width: none !important; max-height: none !important; margin: 0 !important; box-sizing: border-box !important; z-index: 2147483647 !important; object-fit: contain }
+`
+
+/** Rules of ours for a page, before all of its own. */
+export function ownRules(page: Document): HTMLStyleElement {
+  const style = page.createElement('style')
+  style.textContent = OWN_RULES
+  return style
+}
