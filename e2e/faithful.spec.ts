@@ -1,7 +1,7 @@
 import type { FrameLocator, Locator, Page } from '@playwright/test'
 import { expect, test } from '@playwright/test'
 import { ALL } from './all-days.ts'
-import { batchOf } from './sent.ts'
+import { batchOf, isBatch } from './sent.ts'
 
 const SITE = process.env['SITE_URL'] ?? 'http://127.0.0.1:4181'
 
@@ -46,8 +46,7 @@ test('a replay shows rules that scripts wrote, and what lies above the page', as
   const visitor = await context.newPage()
   let id = ''
   visitor.on('request', (request) => {
-    if (request.url().includes('/collect') && request.method() === 'POST')
-      id = batchOf<{ visitor: string }>(request).visitor
+    if (isBatch(request)) id = batchOf<{ visitor: string }>(request).visitor
   })
   await visitor.goto(`${SITE}/help`)
   await visitor.waitForTimeout(1000)
@@ -128,7 +127,7 @@ test('a replay shows trees inside of elements, pages in frames, and controls as 
   const told: string[] = []
   let rested = 0
   visitor.on('request', (request) => {
-    if (!request.url().includes('/collect') || request.method() !== 'POST') return
+    if (!isBatch(request)) return
     const batch = batchOf<{
       visitor: string
       lines: { kind: string; target?: { selector: string } }[]

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { batchOf } from './sent.ts'
+import { batchOf, isBatch } from './sent.ts'
 
 const SITE = process.env['SITE_URL'] ?? 'http://127.0.0.1:4181'
 
@@ -36,11 +36,10 @@ test('an honest page loses nothing, however oddly it is built', async ({ browser
   const sent: Sent[] = []
   const statuses: number[] = []
   visitor.on('request', (request) => {
-    if (request.url().includes('/collect') && request.method() === 'POST') sent.push(batchOf<Sent>(request))
+    if (isBatch(request)) sent.push(batchOf<Sent>(request))
   })
   visitor.on('response', (response) => {
-    if (response.url().includes('/collect') && response.request().method() === 'POST')
-      statuses.push(response.status())
+    if (isBatch(response.request())) statuses.push(response.status())
   })
   const clicked = () =>
     sent.flatMap(({ lines }) =>

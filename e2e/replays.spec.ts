@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test'
 import { ALL } from './all-days.ts'
-import { batchOf } from './sent.ts'
+import { batchOf, isBatch } from './sent.ts'
 
 const SITE = process.env['SITE_URL'] ?? 'http://127.0.0.1:4181'
 
@@ -145,7 +145,7 @@ test('a page of nine million characters has its replay, what is sent is packed, 
   let id = ''
   let packed = 0
   visitor.on('request', (request) => {
-    if (!request.url().includes('/collect') || request.method() !== 'POST') return
+    if (!isBatch(request)) return
     const batch = batchOf<{ visitor?: string }>(request)
     id = batch.visitor ?? id
     if (request.postDataBuffer()?.[0] === 0x1f) packed++

@@ -55,18 +55,28 @@ async function planted(
   const page = await context.newPage()
   const sent = new Sent()
   await page.route('**/*', async (route) => {
-    const { pathname } = new URL(route.request().url())
+    const { pathname, search, searchParams } = new URL(route.request().url())
     if (pathname.startsWith('/capture')) return route.continue()
     if (pathname === '/collect/settings')
-      return route.fulfill({ json: { consent: 'free', share: 1, ...settings } })
+      return route.fulfill({ json: { consent: 'free', share: 1, pictures: 'kept', ...settings } })
     if (pathname === '/collect') {
       sent.add(textOf(route.request()) || '{}')
       return route.fulfill({ status: 204 })
     }
+    if (pathname === '/collect/files') {
+      const body = textOf(route.request())
+      // What is kept of the page's files leaves as well.
+      if (searchParams.has('hash')) {
+        sent.add(JSON.stringify({ text: body }))
+        return route.fulfill({ status: 204 })
+      }
+      return route.fulfill({ json: { lacking: (JSON.parse(body) as { hashes: string[] }).hashes } })
+    }
+    // Pictures in which their own address can be read.
     if (pathname.startsWith('/i/'))
       return route.fulfill({
         contentType: 'image/svg+xml',
-        body: '<svg xmlns="http://www.w3.org/2000/svg"/>',
+        body: `<svg xmlns="http://www.w3.org/2000/svg"><!-- ${decodeURIComponent(pathname + search)} --></svg>`,
       })
     const inside = pages[pathname]
     if (inside === undefined) return route.fulfill({ status: 404 })
@@ -141,6 +151,8 @@ test('under a mask nothing but structure leaves, whatever the site shows elsewhe
 test('what is typed does not leave, whatever the page makes of it, now and on the next page', async ({
   browser,
 }) => {
+  // Many pages one after another, on a machine that may be busy.
+  test.setTimeout(300_000)
   expect(
     PATTERNS.length + WORDS.length + WORD_DEEDS.length + MASKED.length + TYPED.length,
   ).toBeGreaterThanOrEqual(190)

@@ -65,13 +65,18 @@ const shortened = z.string().transform((text) => text.slice(0, 2048))
 /** A frame without size has neither width nor height; it is shown as a pixel. */
 const viewport = z.number().transform((px) => Math.min(20_000, Math.max(1, Math.round(px))))
 
-export const snapshotSchema: z.ZodType<Snapshot> = z.object({
+export const snapshotSchema = z.object({
   url: shortened,
   title: shortened,
   width: viewport,
   height: viewport,
   root: nodeSchema,
-})
+}) satisfies z.ZodType<Snapshot>
+
+/** By which a kept file is known: SHA-256 of its bytes, in hexadecimal digits. */
+export const fileHashSchema = z
+  .string({ error: 'must be text' })
+  .regex(/^[0-9a-f]{64}$/, { error: 'must be 64 hexadecimal digits' })
 
 export const itemSchema: z.ZodType<RecordItem> = z.discriminatedUnion('k', [
   z.object({ at, k: z.literal('page'), url: shortened, title: shortened }),
@@ -85,6 +90,12 @@ export const itemSchema: z.ZodType<RecordItem> = z.discriminatedUnion('k', [
     k: z.literal('console'),
     level: z.enum(CONSOLE_LEVELS),
     text: z.string().transform((words) => words.slice(0, 1000)),
+  }),
+  z.object({
+    at,
+    k: z.literal('file'),
+    url: z.string().max(4096, { error: 'has an address that is too long' }),
+    hash: fileHashSchema,
   }),
   z.object({ at, k: z.literal('hide') }),
   z.object({ at, k: z.literal('show') }),

@@ -23,7 +23,7 @@ const NEEDS: Partial<Record<keyof typeof endpoints, Needs>> = {
     beginSecondFactor: 'signed in',
     setSecondFactor: 'signed in',
   },
-  ...{ listSites: 'signed in', getSnapshot: 'signed in', createSite: 'administrator' },
+  ...{ listSites: 'signed in', createSite: 'administrator' },
   // Asked with a body, and nothing is changed.
   ...{
     previewRetention: 'reader',

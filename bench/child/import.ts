@@ -23,7 +23,7 @@ const made = await defineModels(sequelize).sites.create({
   pageGroups: [],
   thresholds: {},
   strainWeights: {},
-  capture: { text: 'patterns', consent: 'free', share: 1, drawings: false },
+  capture: { text: 'patterns', consent: 'free', share: 1, drawings: false, pictures: 'kept' },
 })
 const start = performance.now()
 const result = await importFile({

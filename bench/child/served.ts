@@ -29,7 +29,7 @@ export async function addSite(models: ReturnType<typeof defineModels>, key: stri
     pageGroups: [],
     thresholds: {},
     strainWeights: {},
-    capture: { text: 'patterns', consent: 'free', share: 1, drawings: false },
+    capture: { text: 'patterns', consent: 'free', share: 1, drawings: false, pictures: 'kept' },
   })
   return row.get({ plain: true })
 }

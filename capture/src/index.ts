@@ -5,7 +5,7 @@
 import { quiet } from './dom.ts'
 import { isInShare, visitorId } from './identity.ts'
 import { setLevel } from './privacy/scrubber.ts'
-import { forgetLeft } from './left-behind.ts'
+import { forgetKept } from './left-behind.ts'
 import type { Report } from './reports.ts'
 import { listen } from './reports.ts'
 import { settingsOf } from './settings.ts'
@@ -33,7 +33,7 @@ async function start(script: HTMLScriptElement, stands: Promise<void>): Promise<
   const begin = quiet((lasting: boolean) => {
     if (!isInShare(visitorId(lasting), settings.share)) return
     const more = new URL('capture-more.js', script.src).href
-    watched = watchPage(site, collect.href, more, lasting, settings.drawings)
+    watched = watchPage(site, collect.href, more, lasting, settings)
     reports.forEach(watched.report)
     reports = []
   })
@@ -46,7 +46,7 @@ async function start(script: HTMLScriptElement, stands: Promise<void>): Promise<
     (allowed) => {
       answered = allowed
       if (!allowed) {
-        forgetLeft()
+        forgetKept()
         watched?.stop()
       } else if (watched) watched.allow()
       else begin(true)

@@ -48,6 +48,16 @@ export function forgetLeft(): void {
   }
 }
 
+/** Nothing stays in this tab: what could not be sent, and what is known of pictures (more/recording/keeper.ts). */
+export function forgetKept(): void {
+  forgetLeft()
+  try {
+    sessionStorage.removeItem('dust-trail-files')
+  } catch {
+    // Nothing is kept then.
+  }
+}
+
 /** What happened, without how it looked: by the number of the piece that is missing the server knows of it. */
 export function withoutRecording(batch: Batch): Batch {
   const { snapshot: _, piece: __, ...rest } = batch

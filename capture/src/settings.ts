@@ -2,7 +2,13 @@ import type { CaptureSettings, TextLevel } from '@dust-trail/core/recording'
 import { send } from './dom.ts'
 
 /** Where the server does not say: as little as possible. */
-const STRICT: CaptureSettings = { text: 'hidden', consent: 'asked', share: 1, drawings: false }
+const STRICT: CaptureSettings = {
+  text: 'hidden',
+  consent: 'asked',
+  share: 1,
+  drawings: false,
+  pictures: 'none',
+}
 const LEVEL = /^(hidden|patterns|chosen)$/
 
 /**

@@ -1,6 +1,6 @@
 import { beacon, later, now, packed, send, toJson } from './dom.ts'
 import type { Batch, RecordItem, SentLine, Snapshot } from '@dust-trail/core'
-import { forgetLeft, leaveBehind, takeLeft, withoutRecording } from './left-behind.ts'
+import { forgetKept, forgetLeft, leaveBehind, takeLeft, withoutRecording } from './left-behind.ts'
 import { inParts } from './parts.ts'
 
 /** The first of some entries, as many as fit, at least one; they are taken out. */
@@ -88,7 +88,7 @@ export class Transport {
     this.#items = []
     this.#waiting = []
     this.#snapshot = undefined
-    forgetLeft()
+    forgetKept()
   }
 
   /** Everything not yet acknowledged, now, in a way that outlives the page. */

@@ -1,3 +1,4 @@
+import type { CaptureSettings } from '@dust-trail/core/recording'
 import { Causes } from './causes.ts'
 import { watchClicks } from './clicks.ts'
 import { describe } from './describe.ts'
@@ -30,20 +31,27 @@ export interface Watched {
   allow: () => void
 }
 
+/** Where pictures and fonts go, beside the batches. */
+function filesAt(address: string): string {
+  const url = new URL(address)
+  url.pathname += '/files'
+  return url.href
+}
+
 /**
  * Watches the page from now on.
  *
  * @param address  where batches go
  * @param moreAddress  where the part of the script comes from that is loaded once the page stands
  * @param lasting   the visitor may be known again on later visits
- * @param drawings  drawings may leave the page
+ * @param settings  what may leave the page
  */
 export function watchPage(
   site: string,
   address: string,
   moreAddress: string,
   lasting: boolean,
-  drawings: boolean,
+  { drawings, pictures }: Pick<CaptureSettings, 'drawings' | 'pictures'>,
 ): Watched {
   let visitor = visitorId(lasting)
   let tab = tabId()
@@ -71,6 +79,7 @@ export function watchPage(
     lengthOf,
     ask,
     drawings,
+    files: pictures === 'none' ? undefined : filesAt(address),
     privacy: { ...scrubber, ...shown },
     sink: {
       item: (item) => transport.item(item),

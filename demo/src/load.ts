@@ -113,7 +113,7 @@ function observatory(): Omit<SiteRow, 'id'> {
     rates: [],
     thresholds: {},
     strainWeights: {},
-    capture: { text: 'patterns', consent: 'free', share: 1, drawings: true },
+    capture: { text: 'patterns', consent: 'free', share: 1, drawings: true, pictures: 'kept' },
     pageGroups: [
       { name: 'Home', pattern: '/' },
       { name: 'Observing nights', pattern: '/nights' },

@@ -1,5 +1,7 @@
 import type { RecordedNode, RecordItem, Snapshot } from '@dust-trail/core/recording'
 import { DOCUMENT_ID } from '@dust-trail/core/recording'
+import type { FileOf } from './files.ts'
+import { filesOf, giveFiles, PageFiles } from './files.ts'
 import { LAYER, setLayer } from './layers.ts'
 import { beginPage, canBegin } from './pages.ts'
 import { OWN_RULES, ownRules, restedRules } from './rules.ts'
@@ -31,6 +33,7 @@ export class Rebuilt {
   /** frames whose page can be built only where the frame stands */
   #frames: [HTMLIFrameElement, Written][] = []
   #selection = ''
+  #files = new PageFiles()
   /** how far each pane was scrolled last */
   #scrolls = new Map<number, Extract<RecordItem, { k: 'scroll' }>>()
   #isMarked = false
@@ -48,8 +51,11 @@ export class Rebuilt {
    * Puts the page as it was at the beginning in place of whatever stood there.
    *
    * @param styles  style sheets that are gone by then: others may come to say the same
+   * @param fileOf  what its pictures and fonts are; without it there are none
    */
-  show(snapshot: Snapshot, styles: readonly RecordedNode[] = []): void {
+  show(snapshot: Snapshot, styles: readonly RecordedNode[] = [], fileOf?: FileOf): void {
+    this.#files = new PageFiles(fileOf)
+    giveFiles(this.document, this.#files)
     this.#nodes.clear()
     this.#styles.clear()
     this.#pages = []
@@ -68,6 +74,11 @@ export class Rebuilt {
   /** The pages that are shown: the outer one and those in its frames. */
   get pages(): readonly Document[] {
     return [this.document, ...this.#pages.filter((page) => page.defaultView)]
+  }
+
+  /** How many of its pictures are not known. */
+  get missing(): number {
+    return this.#files.missing.size
   }
 
   /** How many style sheets of the page could not be read when it was recorded. */
@@ -153,6 +164,7 @@ export class Rebuilt {
           throw new Error('no page')
         beginPage(page, modeOf(root))
         this.#pages.push(page)
+        giveFiles(page, this.#files)
         this.#nodes.set(written.id, page)
         this.#build(page, root, depthOf(frame) + 1)
       })
@@ -169,7 +181,9 @@ export class Rebuilt {
     const document = ownerDocument ?? (parent as Document)
     if ('text' in recorded) {
       const isStyle = (parent as Element).localName === 'style'
-      const text = document.createTextNode(isStyle ? restedRules(recorded.text) : recorded.text)
+      const text = document.createTextNode(
+        isStyle ? filesOf(document).inRules(restedRules(recorded.text)) : recorded.text,
+      )
       this.#nodes.set(recorded.id, text)
       return text
     }
@@ -264,7 +278,8 @@ export class Rebuilt {
       this.#try(() => {
         const node = this.#nodes.get(id)
         if (node?.nodeType !== 3) return
-        node.nodeValue = node.parentElement?.localName === 'style' ? restedRules(text) : text
+        node.nodeValue =
+          node.parentElement?.localName === 'style' ? this.#files.inRules(restedRules(text)) : text
       })
   }
 

@@ -1,5 +1,6 @@
 import type { RecordedNode } from '@dust-trail/core/recording'
 import { beDrawing, drawn, isDrawing } from './drawings.ts'
+import { filesOf, NOTHING } from './files.ts'
 import { setState } from './states.ts'
 
 const SVG = 'http://www.w3.org/2000/svg'
@@ -9,8 +10,6 @@ const LEFT_OUT = new Set([
 ])
 /** Of these a box is a picture of nothing, so that it lies as theirs did. */
 const PICTURES = new Set(['img', 'picture', 'svg'])
-/** One pixel that cannot be seen. */
-const NOTHING = 'data:image/gif;base64,R0lGODlhAQABAIAAAAAAAP///yH5BAEAAAAALAAAAAABAAEAAAIBRAA7'
 /** Shown as an empty box of their size. */
 const BOXES = new Set(['object', 'embed'])
 /** Of these the recording has the size, since what it follows from is not in it. */
@@ -75,7 +74,8 @@ export function setSafely(element: Element, name: string, value: string | null):
     if (value === null) element.removeAttribute(name)
   } else element.setAttribute(name, kept)
   if (/^(style|data-trail-(box|animated|scheme))$/.test(plain))
-    restyle(element, plain === 'style' ? (value ?? '') : undefined)
+    restyle(element, plain === 'style' ? filesOf(element.ownerDocument).inRules(value ?? '') : undefined)
+  else if (plain === 'data-trail-natural') setRoom(element)
   else if (plain === 'src' || plain === 'data-trail-density') setDensity(element)
   else if (plain.startsWith('data-trail-')) setState(element, plain.slice('data-trail-'.length), value)
 }
@@ -85,7 +85,7 @@ function setDensity(element: Element): void {
   const src = element.getAttribute('src') ?? sources.get(element)
   const density = Number(element.getAttribute('data-trail-density'))
   if (!src) return
-  if (density > 0 && /^https?:.*[^\s,]$/.test(src)) {
+  if (density > 0 && !empty.has(element) && /^(https?|data):.*[^\s,]$/.test(src)) {
     // Beside an address without a density it would be one of two to choose from.
     sources.set(element, src)
     element.removeAttribute('src')
@@ -96,6 +96,19 @@ function setDensity(element: Element): void {
   }
 }
 const sources = new WeakMap<Element, string>()
+
+/** Pictures that cannot be shown. */
+const empty = new WeakSet<Element>()
+/** One that cannot be shown takes as much room as it did. */
+function setRoom(element: Element): void {
+  if (empty.has(element)) element.setAttribute('src', emptyPicture(element))
+}
+
+function emptyPicture(element: Element): string {
+  const [width, height] = (element.getAttribute('data-trail-natural') ?? '').split('x').map(Number)
+  if (!width || !height) return NOTHING
+  return `data:image/svg+xml,${encodeURIComponent(`<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}"><path d="M0 0h${width}v${height}H0z" fill="#7f8781" fill-opacity=".15"/></svg>`)}`
+}
 
 const ownStyles = new WeakMap<Element, string>()
 /** The style of an element with what is known of it otherwise: its room, where a script moved it. */
@@ -121,14 +134,24 @@ const PICTURE = /^(https?:|data:image\/)/i
 function safeValue(element: Element, name: string, value: string): string | null {
   // Addresses lead nowhere; a link keeps one only so that it looks like a link.
   if (name === 'href' || name === 'xlink:href') {
-    if (/^(image|feimage)$/i.test(element.localName)) return PICTURE.test(value) ? value : null
+    if (/^(image|feimage)$/i.test(element.localName)) return pictureAt(element, value) ?? null
     return value.startsWith('#') ? value : '#'
   }
-  if (name === 'poster') return element.localName === 'video' && PICTURE.test(value) ? value : null
-  if (name === 'src') return /^(img|input)$/.test(element.localName) && PICTURE.test(value) ? value : null
+  if (name === 'poster') return element.localName === 'video' ? (pictureAt(element, value) ?? null) : null
+  if (name === 'src') {
+    if (!/^(img|input)$/.test(element.localName) || !PICTURE.test(value)) return null
+    const picture = pictureAt(element, value)
+    if (picture === undefined) empty.add(element)
+    else empty.delete(element)
+    return picture ?? emptyPicture(element)
+  }
   if (/^\s*(javascript|vbscript|data:text\/html)/i.test(value)) return null
+  if (name === 'style') return filesOf(element.ownerDocument).inRules(value)
   return value
 }
+
+const pictureAt = (element: Element, address: string) =>
+  PICTURE.test(address) ? filesOf(element.ownerDocument).at(address) : undefined
 
 function isOwnValue(element: Element, name: string): boolean {
   return (
@@ -142,9 +165,9 @@ function box(document: Document, node: Extract<RecordedNode, { tag: string }>): 
   const element = document.createElement('div')
   for (const name of ['class', 'id', 'style']) {
     const value = node.a?.[name]
-    if (value !== undefined) element.setAttribute(name, value)
+    if (value !== undefined && name !== 'style') element.setAttribute(name, value)
   }
   if (node.a?.['data-trail-box']) element.setAttribute('data-trail-box', node.a['data-trail-box'])
-  restyle(element, `${node.a?.['style'] ?? ''}; outline: 1px dashed #7f8781`)
+  restyle(element, `${filesOf(document).inRules(node.a?.['style'] ?? '')}; outline: 1px dashed #7f8781`)
   return element
 }

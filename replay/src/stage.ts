@@ -1,4 +1,5 @@
 import type { ClippedRecording, PointerSample, RecordItem } from '@dust-trail/core/recording'
+import type { FileOf } from './files.ts'
 import { Hover } from './hover.ts'
 import { KeyFrames } from './key-frames.ts'
 import { Rebuilt } from './rebuild.ts'
@@ -63,6 +64,8 @@ export class Stage {
     private readonly spans: readonly Span[],
     /** gives the frame the size of the visitor's window, before anything is shown in it */
     private readonly resize: (width: number, height: number) => void = () => undefined,
+    /** what the pictures and fonts of a recording are */
+    private readonly files: (recording: ClippedRecording) => FileOf | undefined = () => undefined,
   ) {
     this.#page = new Rebuilt(document)
     this.#hover = new Hover(document)
@@ -117,7 +120,7 @@ export class Stage {
     if (isAnew || (frame && frame.applied > this.#applied)) {
       this.#size(recording.snapshot.width, recording.snapshot.height)
       const { snapshot, styles } = frame?.standing ?? recording
-      this.#page.show(snapshot, styles)
+      this.#page.show(snapshot, styles, this.files(recording))
       this.#index = span.index
       frame?.standing.items.forEach((item) => this.#do(item))
       this.#applied = frame?.applied ?? 0

@@ -45,6 +45,7 @@ import { trailRoutes } from './routes/trails.ts'
 import { databaseProblem } from './store/database-problem.ts'
 import type { Models } from './store/models.ts'
 import { Erased } from './store/erased.ts'
+import { KeptFiles } from './store/kept-files.ts'
 import type { RetentionJob } from './store/retention.ts'
 
 export interface AppParts {
@@ -62,6 +63,8 @@ export interface AppParts {
   refusals: Refusals
   /** visitors who were deleted; one for all listeners */
   erased?: Erased
+  /** pictures and fonts of recordings; one for all listeners */
+  kept?: KeptFiles
   /** undefined = nobody asks */
   health?: Health
   budgets?: CollectBudgets
@@ -109,6 +112,7 @@ export function createApp({
   collectsElsewhere = false,
   mail = { send: () => Promise.resolve() },
   erased = new Erased(sequelize),
+  kept = new KeptFiles(sequelize),
 }: AppParts): Express {
   const app = express()
   app.disable('x-powered-by')
@@ -122,7 +126,7 @@ export function createApp({
     app.use(
       '/collect',
       collectRoutes({
-        ...{ engines, collector, refusals, erased, maySend: maySend(people) },
+        ...{ engines, collector, refusals, erased, files: kept, maySend: maySend(people) },
         ...(budgets && { budgets }),
       }),
     )
@@ -193,7 +197,7 @@ export function createApp({
     exportRoutes(engines, sequelize),
     siteRoutes({ engines, models, sequelize, retention, ownOrigins, refusals, people, erased }),
     questionRoutes(engines, sequelize, questions),
-    sessionRoutes(engines, sequelize),
+    sessionRoutes(engines, sequelize, kept),
     saidRoutes(engines, sequelize),
     funnelRoutes(engines, models),
     pathRoutes(engines, models),
@@ -209,7 +213,7 @@ export function createApp({
   })
   app.use('/api/v1', api)
   // Who has the link needs no account.
-  app.use('/shared', sharedRoutes(engines, sequelize))
+  app.use('/shared', sharedRoutes(engines, sequelize, kept))
   if (files) serveFiles(app, files)
   app.use(
     problems(log, ({ path }, message) => {
@@ -231,9 +235,19 @@ export function createCollectApp({
   budgets,
   trustProxy,
   erased = new Erased(sequelize),
+  kept = new KeptFiles(sequelize),
 }: Pick<
   AppParts,
-  'sequelize' | 'engines' | 'log' | 'files' | 'collector' | 'refusals' | 'budgets' | 'trustProxy' | 'erased'
+  | 'sequelize'
+  | 'engines'
+  | 'log'
+  | 'files'
+  | 'collector'
+  | 'refusals'
+  | 'budgets'
+  | 'trustProxy'
+  | 'erased'
+  | 'kept'
 >): Express {
   const app = express()
   app.disable('x-powered-by')
@@ -242,7 +256,7 @@ export function createCollectApp({
   app.use(
     '/collect',
     collectRoutes({
-      ...{ engines, collector, refusals, erased, maySend: maySend(new People(sequelize)) },
+      ...{ engines, collector, refusals, erased, files: kept, maySend: maySend(new People(sequelize)) },
       ...(budgets && { budgets }),
     }),
   )

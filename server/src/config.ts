@@ -6,6 +6,7 @@ import { PROP_LIMITS } from '@dust-trail/core'
 import { BODY_LIMITS } from './body-guard.ts'
 import { ENGINE_LIMITS } from './engine/site-engine.ts'
 import { COLLECT_BUDGETS } from './ingest/budgets.ts'
+import { FILE_BYTES_PER_SITE } from './store/kept-files.ts'
 
 const atLeastOne = z.coerce.number({ error: 'must be a number' }).min(1, { error: 'must be at least 1' })
 
@@ -46,6 +47,8 @@ const configSchema = z.object({
   INFLATED_MB: atLeastOne.default(65_536),
   /** seconds that a question may take */
   QUESTION_S: atLeastOne.default(60),
+  /** megabytes of pictures and fonts that are kept for the recordings of one site */
+  KEPT_MB: atLeastOne.default(FILE_BYTES_PER_SITE / 2 ** 20),
   /** properties that one line may have */
   LINE_PROPERTIES: atLeastOne.default(PROP_LIMITS.props),
   /** steps below its root that a recorded page is kept */

@@ -16,6 +16,7 @@ import { MailFolder } from './people/mail.ts'
 import { People } from './people/people.ts'
 import { connect } from './store/database.ts'
 import { DatabaseHolder, undurable } from './store/holder.ts'
+import { KeptFiles } from './store/kept-files.ts'
 import { migrate } from './store/migrations.ts'
 import { defineModels } from './store/models.ts'
 import { PackerThread } from './store/packer-thread.ts'
@@ -100,7 +101,8 @@ async function start(): Promise<void> {
     (error) => log.error({ err: error }, 'an import could not be noted'),
     config.INFLATED_MB * 2 ** 20,
   )
-  const retention = new RetentionJob(sequelize, engines, (error) =>
+  const kept = new KeptFiles(sequelize, config.KEPT_MB * 2 ** 20)
+  const retention = new RetentionJob(sequelize, engines, kept, (error) =>
     log.error({ err: error }, 'old data could not be deleted; trying again within the hour'),
   )
   const packer = new PackerThread(
@@ -131,13 +133,13 @@ async function start(): Promise<void> {
       ? undefined
       : createServer(
           createCollectApp({
-            ...{ sequelize, engines, log, files, collector, refusals, budgets, trustProxy, erased },
+            ...{ sequelize, engines, log, files, collector, refusals, budgets, trustProxy, erased, kept },
           }),
         )
   const server = createServer(
     createApp({
       ...{ sequelize, models, engines, log, ownOrigins, jobs, retention, collector, refusals, health },
-      ...{ files, budgets, trustProxy, erased, collectsElsewhere: collecting !== undefined },
+      ...{ files, budgets, trustProxy, erased, kept, collectsElsewhere: collecting !== undefined },
       folder: config.IMPORT_FOLDER,
       publicUrl: config.PUBLIC_URL,
       collectUrl: config.COLLECT_URL,

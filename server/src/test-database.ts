@@ -12,6 +12,7 @@ import type { CollectBudgets } from './ingest/budgets.ts'
 import { Collector } from './ingest/collect.ts'
 import { Refusals } from './ingest/refusals.ts'
 import { connect } from './store/database.ts'
+import { KeptFiles } from './store/kept-files.ts'
 import { migrate } from './store/migrations.ts'
 import type { Models, SiteRow } from './store/models.ts'
 import { defineModels } from './store/models.ts'
@@ -53,7 +54,7 @@ export async function testDatabase(): Promise<{
     rates: [],
     thresholds: {},
     strainWeights: {},
-    capture: { text: 'patterns', consent: 'free', share: 1, drawings: false },
+    capture: { text: 'patterns', consent: 'free', share: 1, drawings: false, pictures: 'kept' },
     pageGroups: [{ name: 'An item', pattern: '/items/:item' }],
   })
   const writers: { close: () => Promise<void> }[] = []
@@ -119,7 +120,7 @@ export async function testApp(
     sequelize,
     models,
     engines,
-    retention: new RetentionJob(sequelize, engines, (error) => {
+    retention: new RetentionJob(sequelize, engines, new KeptFiles(sequelize), (error) => {
       throw error
     }),
     log: pino({ level: 'silent' }),

@@ -111,7 +111,7 @@ export function site(world: World): Site {
       rates: [],
       thresholds: {},
       strainWeights: {},
-      capture: { text: 'patterns', consent: 'free', share: 1, drawings: false },
+      capture: { text: 'patterns', consent: 'free', share: 1, drawings: false, pictures: 'kept' },
       goal: '/done',
       goals: [],
     },

@@ -7,7 +7,13 @@ import { nothing, questionSchema } from './parts.ts'
 
 /* One session */
 
-export const getSnapshot = endpoint('GET', '/snapshots/:hash', nothing, snapshotSchema)
+/** A page as it was recorded, with its pictures and fonts that are kept: hash by address. */
+export const getSnapshot = endpoint(
+  'GET',
+  '/sites/:site/snapshots/:hash',
+  nothing,
+  snapshotSchema.extend({ files: z.record(z.string(), z.string()) }),
+)
 
 export const momentSchema = z.object({
   atMs: z.number(),
@@ -122,6 +128,10 @@ export const documentRecordingSchema = z.object({
   startMs: z.number(),
   snapshot: snapshotSchema,
   items: z.array(itemSchema),
+  files: z
+    .record(z.string(), z.string())
+    .optional()
+    .describe('pictures and fonts that are kept: hash by address'),
 }) satisfies z.ZodType<DocumentRecording>
 
 export const getRecording = endpoint(

@@ -27,6 +27,12 @@ export const captureSettingsSchema = z.object({
     .max(1, { error: 'At most 1.' })
     .describe('of visitors who are watched'),
   drawings: z.boolean().default(false).describe('stills of drawings on the page (canvas) are recorded'),
+  pictures: z
+    .enum(['kept', 'asked', 'none'])
+    .default('kept')
+    .describe(
+      'pictures and fonts in recordings: kept here, also asked for at the recorded site by who watches, boxes',
+    ),
 }) satisfies z.ZodType<CaptureSettings>
 
 export const siteSchema = z.object({

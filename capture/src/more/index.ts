@@ -5,6 +5,7 @@ import { watchFreezes } from './freezes.ts'
 import { watchGestures } from './gestures.ts'
 import type { MorePage } from './more-page.ts'
 import { watchConsole } from './recording/console.ts'
+import { Keeper } from './recording/keeper.ts'
 import { network } from './recording/network.ts'
 import { privacy } from './recording/privacy.ts'
 import type { Watcher } from './recording/recorder.ts'
@@ -33,13 +34,25 @@ export function watchMore(page: MorePage): { effects: Effects; seen: Seen; recor
       said.again()
       styles.begun()
       surroundings.begun()
+      keeper?.begun()
     },
-    changed: () => surroundings.changed(),
+    changed: () => {
+      surroundings.changed()
+      keeper?.changed()
+    },
   }
   const recorder = new Recorder(page.sink, page.changed, page.replaced, watcher)
   const said = watchConsole((level, text) => recorder.said(level, text))
   const styles = new Styles(recorder)
   const surroundings = new Surroundings(recorder, page, styles)
+  const keeper =
+    page.files === undefined
+      ? undefined
+      : new Keeper(
+          page.files,
+          () => recorder.roots(),
+          (url, hash) => recorder.file(url, hash),
+        )
   on(document, 'toggle' as never, ({ target }: Event) => {
     if (target instanceof Element) recorder.tell(target, 'layer', layerOf(target))
   })

@@ -13,6 +13,8 @@ export interface MorePage extends Pick<Page, 'send' | 'causes'> {
   sink: Sink
   /** drawings may leave the page */
   drawings: boolean
+  /** where pictures and fonts are kept; undefined: nowhere */
+  files: string | undefined
   /** asks for a file of the page */
   ask: typeof fetch
   /** the page has changed */

@@ -28,6 +28,15 @@ export function clipped(
 
 /** One document between two moments since it began. */
 function part(one: DocumentRecording, fromMs: number, toMs: number): ClippedRecording {
+  const cut = cutOff(one, fromMs, toMs)
+  if (!one.files) return cut
+  // Files that it does not show are none of its business.
+  const shown = JSON.stringify([cut.snapshot, cut.items, cut.styles])
+  const files = Object.entries(one.files).filter(([url]) => shown.includes(JSON.stringify(url).slice(1, -1)))
+  return { ...cut, files: Object.fromEntries(files) }
+}
+
+function cutOff(one: DocumentRecording, fromMs: number, toMs: number): ClippedRecording {
   const within = one.items.filter(({ at }) => at <= toMs)
   if (fromMs <= 0) return { ...one, items: within.flatMap((item) => shifted(item, 0, toMs)) }
   const page = new FoldedPage(one.snapshot)

@@ -15,6 +15,8 @@ export interface ReplayFile {
   lines: readonly ({ t: number; kind: string } & Record<string, unknown>)[]
   /** what happened in sentences */
   story: readonly { text: string; atMs: number | null }[]
+  /** pictures and fonts: their hash, and an address that has them in it */
+  files: Readonly<Record<string, string>>
   /** where pictures may be fetched from; none: the file is complete in itself */
   pictureOrigins: readonly string[]
 }

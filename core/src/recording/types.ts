@@ -28,6 +28,8 @@ export type RecordItem =
   | { at: number; k: 'input'; id: number; length: number }
   /** what the page said in the browser's console, without what looks personal */
   | { at: number; k: 'console'; level: ConsoleLevel; text: string }
+  /** a picture or font of the page is kept under the hash of its bytes (SHA-256): what its address stood for */
+  | { at: number; k: 'file'; url: string; hash: string }
   | { at: number; k: 'hide' }
   | { at: number; k: 'show' }
   | {
@@ -50,6 +52,8 @@ export interface DocumentRecording {
   startMs: number
   snapshot: Snapshot
   items: RecordItem[]
+  /** pictures and fonts that are kept: hash by address, as it stands in the recording */
+  files?: Readonly<Record<string, string>> | undefined
 }
 
 /** What never arrived of a recording, in milliseconds since its document began. */
@@ -84,4 +88,9 @@ export interface CaptureSettings {
   share: number
   /** stills of drawings (canvas), and of pictures that were made on the page, are part of its recording */
   drawings: boolean
+  /**
+   * pictures and fonts in recordings: `kept` here; `asked` for at the recorded site as well where they could not be kept, when
+   * somebody watches; `none`: boxes
+   */
+  pictures: 'kept' | 'asked' | 'none'
 }

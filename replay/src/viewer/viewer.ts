@@ -2,6 +2,7 @@
 import type { DocumentRecording, RecordItem, ReplayFile } from '@dust-trail/core/recording'
 import { timeline } from '@dust-trail/core/recording'
 import { drawPointer } from '../draw-pointer.ts'
+import { filesIn } from '../files.ts'
 import { createFrame } from '../frame.ts'
 import { Stage } from '../stage.ts'
 import { STYLE } from './style.ts'
@@ -82,10 +83,17 @@ async function show(file: ReplayFile): Promise<void> {
   const frame = await createFrame(screen, {
     ...{ pictureOrigins: file.pictureOrigins, ownOrigin: location.origin, title: 'Recorded page' },
   })
-  const stage = new Stage(frame.contentDocument!, file.documents, axis.documents, (width, height) => {
-    frame.style.width = `${width}px`
-    frame.style.height = `${height}px`
-  })
+  const contents = new Map(Object.entries(file.files))
+  const stage = new Stage(
+    frame.contentDocument!,
+    file.documents,
+    axis.documents,
+    (width, height) => {
+      frame.style.width = `${width}px`
+      frame.style.height = `${height}px`
+    },
+    (recording) => filesIn(recording, contents, file.pictureOrigins),
+  )
   slider.max = String(Math.ceil(axis.durationMs))
   for (const { atMs, kind, signal } of file.moments)
     if (signal) {

@@ -1,7 +1,9 @@
 import { promisify } from 'node:util'
 import { gunzip } from 'node:zlib'
+import { captureSettingsSchema, fileHashSchema } from '@dust-trail/api'
 import type { Request } from 'express'
 import express, { Router } from 'express'
+import { z } from 'zod'
 import type { Engines, LoadedSite } from '../engine/engines.ts'
 import type { CollectBudgets } from '../ingest/budgets.ts'
 import { COLLECT_BUDGETS, TokenBuckets } from '../ingest/budgets.ts'
@@ -9,17 +11,41 @@ import type { Collector } from '../ingest/collect.ts'
 import { checkBatch } from '../ingest/collect.ts'
 import type { Refusals } from '../ingest/refusals.ts'
 import type { Erased } from '../store/erased.ts'
-import { notFound, ProblemError } from '../problem.ts'
+import type { KeptFiles, Refusal } from '../store/kept-files.ts'
+import { LARGEST_FILE } from '../store/kept-files.ts'
+import { invalid, notFound, ProblemError } from '../problem.ts'
 
 const MOST_BYTES = 8 * 2 ** 20
 /** Where a batch names its site: within so many of its first characters. */
 const HEAD_LENGTH = 1000
+
+const FILE_REFUSALS: Record<NonNullable<Refusal>, [status: number, reason: string]> = {
+  hash: [400, 'a picture or font whose bytes are not those of its hash'],
+  type: [415, 'a file that is neither a picture nor a font'],
+  size: [413, `a picture or font that is empty or larger than ${LARGEST_FILE / 1e6} MB`],
+  room: [507, 'a picture or font for which the site has no room left'],
+}
+const hashesSchema = z.object({ hashes: z.array(fileHashSchema).max(200) })
+
+/** @throws ProblemError where it is something else */
+function hashesIn(sent: Buffer): string[] {
+  let json: unknown
+  try {
+    json = JSON.parse(sent.toString())
+  } catch {
+    throw new ProblemError(400, 'invalid-input', 'The list of files is not JSON.', 'Send {"hashes": […]}.')
+  }
+  const read = hashesSchema.safeParse(json)
+  if (!read.success) throw invalid(read.error, 'The list of files')
+  return read.data.hashes
+}
 
 export interface CollectParts {
   engines: Engines
   collector: Collector
   refusals: Refusals
   erased: Erased
+  files: KeptFiles
   /** whether somebody who is no page of the site, such as its server, may send data for it */
   maySend: (request: Request, siteId: number) => Promise<boolean>
   budgets?: CollectBudgets
@@ -34,6 +60,7 @@ export function collectRoutes({
   collector,
   refusals,
   erased,
+  files,
   maySend,
   budgets = COLLECT_BUDGETS,
 }: CollectParts): Router {
@@ -114,7 +141,29 @@ export function collectRoutes({
     const site = typeof key === 'string' ? engines.get(key) : undefined
     if (!site) throw notFound(`site "${typeof key === 'string' ? key : ''}"`)
     response.setHeader('cache-control', 'public, max-age=60')
-    response.json(site.row.capture)
+    response.json(captureSettingsSchema.parse(site.row.capture))
+  })
+
+  // Pictures and fonts that recordings show: first it is asked which are not here yet, then each is sent.
+  router.post('/files', express.raw({ type: () => true, limit: LARGEST_FILE }), async (request, response) => {
+    const nowMs = Date.now()
+    const { site: key, hash } = request.query
+    if (typeof key !== 'string') throw notFound('a site without a name')
+    const sent = Buffer.isBuffer(request.body) ? request.body : Buffer.alloc(0)
+    const { row } = await admit(request, key, sent.length, nowMs)
+    if (row.capture.pictures === 'none')
+      throw new ProblemError(403, 'not-kept', 'This site keeps no pictures and fonts.', 'Send none.')
+    if (hash === undefined) {
+      response.json({ lacking: await files.lacking(row.id, hashesIn(sent), nowMs) })
+      return
+    }
+    const why = await files.keep(row.id, typeof hash === 'string' ? hash : '', sent, nowMs)
+    if (why) {
+      const [status, reason] = FILE_REFUSALS[why]
+      refusals.add(row.id, why === 'room' ? 'budget' : 'recording', reason, nowMs)
+      throw new ProblemError(status, 'file-refused', `Not kept: ${reason}.`, 'Go on without it.')
+    }
+    response.sendStatus(204)
   })
 
   router.post(

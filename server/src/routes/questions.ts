@@ -13,7 +13,7 @@ import { Router } from 'express'
 import type { Sequelize } from 'sequelize'
 import type { Engines, LoadedSite } from '../engine/engines.ts'
 import { notFound, ProblemError } from '../problem.ts'
-import { pageVersions, readSnapshot } from '../store/recordings.ts'
+import { filesOfSnapshot, isOnSite, pageVersions, readSnapshot } from '../store/recordings.ts'
 import { handle, siteOf } from './endpoint-handler.ts'
 
 /** Sessions asked for the page they saw, when one is chosen to draw a heat map on. */
@@ -76,9 +76,11 @@ export function questionRoutes(
     return { sizes: await Promise.all(sizes) }
   })
   handle(router, getSnapshot, async ({ params }) => {
-    const snapshot = await readSnapshot(sequelize, params['hash'] ?? '')
+    const { row } = siteOf(engines, params)
+    const hash = params['hash'] ?? ''
+    const snapshot = (await isOnSite(sequelize, row.id, hash)) && (await readSnapshot(sequelize, hash))
     if (!snapshot) throw notFound('such recorded page')
-    return snapshot
+    return { ...snapshot, files: await filesOfSnapshot(sequelize, row.id, hash) }
   })
   return router
 }

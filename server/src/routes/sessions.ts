@@ -24,6 +24,7 @@ import type { Place } from '../engine/site-engine.ts'
 import { askerOf } from '../people/guard.ts'
 import { notFound } from '../problem.ts'
 import { cutOut, replayPage } from '../replay-file.ts'
+import type { KeptFiles } from '../store/kept-files.ts'
 import { lineTexts } from '../store/packed-lines.ts'
 import { readRecording } from '../store/recordings.ts'
 import { searchRecordings } from '../store/search-recordings.ts'
@@ -33,11 +34,13 @@ import { handle, siteOf } from './endpoint-handler.ts'
 /** Recordings are searched for so long, and so many sessions are told. */
 const SEARCH_MS = 5000
 const MOST_FOUND = 200
+/** That a session as one page has in it of pictures and fonts. */
+const MOST_FILE_BYTES = 30_000_000
 
 /** Kinds that are too many and too small to be moments of their own. */
 const MINOR: readonly Kind[] = ['scroll', 'leave', 'seen']
 
-export function sessionRoutes(engines: Engines, sequelize: Sequelize): Router {
+export function sessionRoutes(engines: Engines, sequelize: Sequelize, kept: KeptFiles): Router {
   const router = Router()
   const said = new SaidOfSessions(sequelize)
   handle(router, getSession, async ({ params }) => told(siteOf(engines, params), params['id'] ?? ''))
@@ -80,15 +83,30 @@ export function sessionRoutes(engines: Engines, sequelize: Sequelize): Router {
   })
   // The session as one file that replays by itself, from a disk and without a network.
   router.get('/sites/:site/sessions/:id/replay.html', async (request, response) => {
-    const file = await replayFile(siteOf(engines, request.params), request.params.id, sequelize)
+    const site = siteOf(engines, request.params)
+    const file = await replayFile(site, request.params.id, sequelize)
     response.type('html').attachment(`session-${request.params.id}.html`)
-    response.send(replayPage(cutOut({ ...file, pictureOrigins: [] }, 0, null)).html)
+    const whole = await withFiles(cutOut({ ...file, pictureOrigins: [] }, 0, null), site.row.id, kept)
+    response.send(replayPage(whole).html)
+  })
+  // A picture or font of recorded pages. It comes from strangers: shown by itself it can do nothing.
+  router.get('/sites/:site/files/:hash', async (request, response) => {
+    const file = await kept.read(siteOf(engines, request.params).row.id, request.params.hash)
+    if (!file) throw notFound('such file')
+    response
+      .setHeader('content-type', file.type)
+      .setHeader('content-security-policy', "default-src 'none'; sandbox")
+      .setHeader('x-content-type-options', 'nosniff')
+      .setHeader('content-disposition', 'attachment')
+      .setHeader('cross-origin-resource-policy', 'same-origin')
+      .setHeader('cache-control', 'private, max-age=31536000, immutable')
+    response.send(file.body)
   })
   return router
 }
 
 /** Shows a session, or a part of one, to whoever has its link; nothing else of the site. */
-export function sharedRoutes(engines: Engines, sequelize: Sequelize): Router {
+export function sharedRoutes(engines: Engines, sequelize: Sequelize, kept: KeptFiles): Router {
   const router = Router()
   const said = new SaidOfSessions(sequelize)
   router.get('/:token', async ({ params }, response) => {
@@ -101,7 +119,8 @@ export function sharedRoutes(engines: Engines, sequelize: Sequelize): Router {
       return
     }
     const file = await replayFile(site, shown.sessionId, sequelize)
-    const { html, policy } = replayPage(cutOut(file, shown.fromMs, shown.toMs))
+    const part = await withFiles(cutOut(file, shown.fromMs, shown.toMs), site.row.id, kept)
+    const { html, policy } = replayPage(part)
     response.setHeader('content-security-policy', `${policy}; frame-ancestors 'none'`).type('html').send(html)
   })
   return router
@@ -151,8 +170,15 @@ async function replayFile(site: LoadedSite, id: string, sequelize: Sequelize): P
     timeZone: site.row.timeZone,
     ...{ startMs: block.sessions.startMs[session]!, endMs: block.sessions.endMs[session]! },
     ...{ documents: recording.documents, missing: recording.missing, moments: found, lines },
-    ...{ story: story.sentences, pictureOrigins: site.row.origins },
+    ...{ story: story.sentences, files: {} },
+    pictureOrigins: site.row.capture.pictures === 'asked' ? site.row.origins : [],
   }
+}
+
+/** With the pictures and fonts that its pages show, as far as a page has room for them. */
+async function withFiles(file: ReplayFile, siteId: number, kept: KeptFiles): Promise<ReplayFile> {
+  const hashes = file.documents.flatMap(({ files }) => Object.values(files ?? {}))
+  return { ...file, files: await kept.inline(siteId, hashes, MOST_FILE_BYTES) }
 }
 
 /** @throws ProblemError 404 where the site has no such session */

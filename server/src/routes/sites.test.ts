@@ -50,8 +50,14 @@ describe('setup', () => {
   })
   it('tells the script what may leave the pages of a site, and nobody what is not a site', async () => {
     const settings = () => request(shop.app).get('/collect/settings?site=shop').expect(200)
-    expect((await settings()).body).toEqual({ text: 'patterns', consent: 'free', share: 1, drawings: false })
-    const capture = { text: 'hidden', consent: 'asked', share: 0.25, drawings: true }
+    expect((await settings()).body).toEqual({
+      text: 'patterns',
+      consent: 'free',
+      share: 1,
+      drawings: false,
+      pictures: 'kept',
+    })
+    const capture = { text: 'hidden', consent: 'asked', share: 0.25, drawings: true, pictures: 'kept' }
     await request(shop.app).put('/api/v1/sites/shop/capture').send(capture).expect(200)
     const answer = await settings()
     expect(answer.body).toEqual(capture)

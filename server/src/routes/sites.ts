@@ -80,7 +80,7 @@ export function siteRoutes({
       thresholds: {},
       strainWeights: {},
       // Of a page nobody has looked at yet as little as can be.
-      capture: { text: 'hidden', consent: 'free', share: 1, drawings: false },
+      capture: { text: 'hidden', consent: 'free', share: 1, drawings: false, pictures: 'kept' },
     })
     const site = row.get({ plain: true })
     const account = askerOf(request)?.account

@@ -436,6 +436,21 @@ const MIGRATIONS: { name: string; statements: string[] }[] = [
       ) DEFAULT CHARSET=utf8mb4`,
     ],
   },
+  {
+    name: '0019-kept-files',
+    statements: [
+      `CREATE TABLE IF NOT EXISTS kept_files (
+        site_id INT UNSIGNED NOT NULL,
+        hash CHAR(64) COLLATE ascii_bin NOT NULL,
+        type VARCHAR(40) NOT NULL,
+        bytes INT UNSIGNED NOT NULL,
+        used_ms BIGINT NOT NULL,
+        body MEDIUMBLOB NOT NULL,
+        PRIMARY KEY (site_id, hash),
+        KEY by_use (site_id, used_ms)
+      ) DEFAULT CHARSET=utf8mb4`,
+    ],
+  },
 ]
 
 const LOCK_PATIENCE_S = 120

@@ -137,6 +137,7 @@ export async function readRecording(
     const { document, start_ms } = pieces[0]!
     const startMs = Number(start_ms)
     const items: RecordItem[] = []
+    const files = new Map<string, string>()
     const gaps = new Gaps()
     for (const piece of pieces) {
       if (sha256(piece.body) !== piece.checksum) {
@@ -145,13 +146,18 @@ export async function readRecording(
       }
       const own = JSON.parse((await inflated(piece.body)).toString()) as RecordItem[]
       gaps.next(piece.piece, own)
-      for (const item of own) items.push(item)
+      for (const item of own)
+        if (item.k === 'file') files.set(item.url, item.hash)
+        else items.push(item)
     }
     const hash = pieces.find((piece) => piece.snapshot_hash)?.snapshot_hash
     const snapshot = hash ? await readSnapshot(sequelize, hash) : undefined
     if (snapshot) {
       items.sort((a, b) => a.at - b.at)
-      documents.push({ document, startMs, snapshot, items })
+      documents.push({
+        ...{ document, startMs, snapshot, items },
+        ...(files.size && { files: Object.fromEntries(files) }),
+      })
       for (const gap of gaps.found) missing.push({ document, startMs, ...gap, whole: false })
     } else missing.push({ document, startMs, fromMs: 0, toMs: gaps.lastMs, pieces: gaps.lost, whole: true })
   }
@@ -178,6 +184,54 @@ class Gaps {
     }
     for (const { at } of happened) this.lastMs = Math.max(this.lastMs, at)
   }
+}
+
+/**
+ * What the addresses of pictures and fonts on a recorded page stood for: as one of the visitors had them whose recording began with
+ * it, the one that tells of most among the latest.
+ */
+export async function filesOfSnapshot(
+  sequelize: Sequelize,
+  siteId: number,
+  hash: string,
+): Promise<Record<string, string>> {
+  const rows = await sequelize.query<{ document: string; body: Buffer }>(
+    `SELECT r.document, r.body FROM recordings r
+     JOIN (SELECT DISTINCT document FROM
+       (SELECT document FROM recordings WHERE site_id = ? AND snapshot_hash = ? ORDER BY start_ms DESC LIMIT ?) l) d
+       ON d.document = r.document
+     WHERE r.site_id = ? ORDER BY r.start_ms DESC, r.document, r.n LIMIT ?`,
+    {
+      replacements: [siteId, hash, DOCUMENTS_LOOKED_AT, siteId, PIECES_LOOKED_AT],
+      type: QueryTypes.SELECT,
+    },
+  )
+  let best: [string, string][] = []
+  for (const pieces of grouped(rows, (row) => row.document).values()) {
+    const files = new Map<string, string>()
+    for (const { body } of pieces) {
+      const text = (await inflated(body)).toString()
+      if (!text.includes('"k":"file"')) continue
+      for (const item of JSON.parse(text) as RecordItem[])
+        if (item.k === 'file') files.set(item.url, item.hash)
+    }
+    if (files.size > best.length) best = [...files]
+  }
+  return Object.fromEntries(best)
+}
+const DOCUMENTS_LOOKED_AT = 5
+const PIECES_LOOKED_AT = 60
+
+/** Whether a page was recorded on a site. */
+export async function isOnSite(sequelize: Sequelize, siteId: number, hash: string): Promise<boolean> {
+  const rows = await sequelize.query(
+    'SELECT 1 FROM recordings WHERE snapshot_hash = ? AND site_id = ? LIMIT 1',
+    {
+      replacements: [hash, siteId],
+      type: QueryTypes.SELECT,
+    },
+  )
+  return rows.length > 0
 }
 
 /** A stored snapshot; undefined where there is none or it is damaged (its hash is its checksum). */

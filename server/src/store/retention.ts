@@ -3,6 +3,7 @@ import type { Sequelize } from 'sequelize'
 import { QueryTypes } from 'sequelize'
 import type { Engines, LoadedSite } from '../engine/engines.ts'
 import { inTransaction } from './database.ts'
+import type { KeptFiles } from './kept-files.ts'
 import type { SiteRow } from './models.ts'
 import { DELETED_BEFORE, piecesOf } from './near-sessions.ts'
 import { deleteSessions } from './reopen-sessions.ts'
@@ -208,6 +209,7 @@ export class RetentionJob {
   constructor(
     private readonly sequelize: Sequelize,
     private readonly engines: Engines,
+    private readonly files: KeptFiles,
     private readonly failed: (error: unknown) => void,
   ) {}
 
@@ -234,7 +236,9 @@ export class RetentionJob {
   }
 
   async #keep({ row }: LoadedSite): Promise<void> {
-    if (row.retentionDays === null && row.recordingDays === null) return
+    const days = least(row.retentionDays, row.recordingDays)
+    if (days === null) return
+    await this.files.deleteUnused(row.id, Date.now() - days * DAY_MS)
     for await (const gone of deleteOlder(this.sequelize, row.id, row, Date.now())) {
       this.engines.changed(row, { changed: [], gone })
       if (this.#stopped) return

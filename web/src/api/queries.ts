@@ -37,8 +37,8 @@ export const useActions = (site: string) => useEndpoint(listActions, { site }, u
 export const usePageGroupUses = (site: string) => useEndpoint(listPageGroupUses, { site }, undefined)
 export const useSegments = (site: string) => useEndpoint(listSegments, { site }, undefined)
 export const useFunnels = (site: string) => useEndpoint(listFunnels, { site }, undefined)
-export const useSnapshot = (hash: string | undefined) =>
-  useEndpoint(getSnapshot, { hash: hash ?? '' }, undefined, {
+export const useSnapshot = (site: string, hash: string | undefined) =>
+  useEndpoint(getSnapshot, { site, hash: hash ?? '' }, undefined, {
     enabled: hash !== undefined,
     keep: false,
     staleMs: Infinity,

@@ -11,7 +11,7 @@ const site: Site = {
   rates: [],
   thresholds: {},
   strainWeights: {},
-  capture: { text: 'patterns', consent: 'free', share: 1, drawings: false },
+  capture: { text: 'patterns', consent: 'free', share: 1, drawings: false, pictures: 'kept' },
   sessionLimitMin: 30,
   damaged: [],
   full: [],

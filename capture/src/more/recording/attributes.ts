@@ -1,6 +1,7 @@
 import { HIDDEN } from '@dust-trail/core/scrub'
 import { attributeOf, baseOf, localNameOf, namespaceOf } from '../../dom.ts'
 import { askedValue } from './asked.ts'
+import { toldAddress } from './files.ts'
 import { privacy } from './privacy.ts'
 
 /** Run, lead somewhere, or hold what was typed or chosen. */
@@ -136,7 +137,8 @@ export function safePicture(address: string, base = document.baseURI): string {
       ([name, value]) =>
         `${encodeURIComponent(privacy.clean(name))}=${PICTURE_VALUE.test(value) && privacy.clean(value) === value ? value : ''}`,
     )
-    return `${url.origin}${path.join('/')}${query.length ? `?${query.join('&')}` : ''}`
+    url.hash = ''
+    return toldAddress(url.href, `${url.origin}${path.join('/')}${query.length ? `?${query.join('&')}` : ''}`)
   } catch {
     return ''
   }

@@ -3,6 +3,7 @@ import { safePicture } from './attributes.ts'
 import type { NodeIds } from './nodes.ts'
 import { privacy } from './privacy.ts'
 import type { Recorder } from './recorder.ts'
+import { naturalSize } from './state.ts'
 import { stillOf } from './stills.ts'
 
 /** Pictures as the browser took them: which of several, and for which density of the screen. */
@@ -37,7 +38,12 @@ export class Pictures {
         )
       return
     }
-    this.recorder.change({ attr: [[id, 'src', safePicture(currentSrc)]] })
+    this.recorder.change({
+      attr: [
+        [id, 'src', safePicture(currentSrc)],
+        [id, 'data-trail-natural', naturalSize(image)],
+      ],
+    })
     if (attributeOf(image, 'srcset') === null && !closestTo(image, 'picture')) return
     const probe = new Image()
     probe.onload = quiet(() => {

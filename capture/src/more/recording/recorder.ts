@@ -193,6 +193,11 @@ export class Recorder implements Recording {
     this.#item({ k: 'input', id, length })
   }
 
+  /** What an address of a picture or font stands for. */
+  file(url: string, hash: string): void {
+    this.#item({ k: 'file', url, hash })
+  }
+
   /** What the page says in the console. */
   said(level: ConsoleLevel, text: string): void {
     this.#item({ k: 'console', level, text })

@@ -20,7 +20,7 @@ import { drawingValues } from './drawings.ts'
 import type { NodeIds } from './nodes.ts'
 import { privacy } from './privacy.ts'
 import { adoptedNodes, styleNode } from './sheets.ts'
-import { writeState } from './state.ts'
+import { naturalSize, writeState } from './state.ts'
 
 const SKIPPED = new Set(['script', 'noscript', 'template', 'base', 'meta', 'param', 'source', 'track'])
 const BUTTON = /^(button|submit|reset)$/
@@ -105,6 +105,8 @@ export function serialise(
   if (BOXED.test(tag)) asBox(out, element)
   Object.assign((out.a ??= {}), writeState(element, tag))
   if (out.svg) Object.assign(out.a, drawingValues(element))
+  const natural = tag === 'img' && !bare && naturalSize(element as HTMLImageElement)
+  if (natural) out.a['data-trail-natural'] = natural
   if (!Object.keys(out.a).length) delete out.a
   if (tag === 'textarea') return out
   const page = tag === 'iframe' && pageIn(element as HTMLIFrameElement)

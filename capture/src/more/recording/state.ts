@@ -111,3 +111,7 @@ export function changedStates(numberOf: (element: Element) => number | undefined
   }
   return out
 }
+
+/** How large a picture is by itself: where it cannot be shown, something empty takes its room. */
+export const naturalSize = ({ naturalWidth, naturalHeight }: HTMLImageElement): string | null =>
+  naturalWidth && naturalHeight ? `${naturalWidth}x${naturalHeight}` : null

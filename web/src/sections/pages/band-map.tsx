@@ -3,7 +3,7 @@ import { questions } from '@dust-trail/core'
 import type { ReactNode } from 'react'
 import { useSnapshot } from '../../api/queries.ts'
 import { useQuestion } from '../../api/use-question.ts'
-import { useLens } from '../../app/lens.ts'
+import { useLens, useSite } from '../../app/lens.ts'
 import { useView } from '../../trail/view.tsx'
 import { count, percent, plural } from '../../ui/format.ts'
 import { Empty, Failure, Loading, Settling } from '../../ui/states.tsx'
@@ -18,7 +18,7 @@ export function BandMap({ page, map, choice }: { page: string; map: Map; choice:
   const answer = useQuestion(questions.reach, lens, { page }, { enabled: page !== '' })
   // It knows on which recorded page to show it.
   const clicks = useQuestion(questions.clickHeat, lens, { page, which: 'all' }, { enabled: page !== '' })
-  const snapshot = useSnapshot(clicks.data?.snapshot?.hash)
+  const snapshot = useSnapshot(useSite().key, clicks.data?.snapshot?.hash)
   useView({ words: `Those who saw ${page}`, question: { lens, selection: { type: 'page', page } } })
   const { data } = answer
   const error = answer.error ?? clicks.error ?? snapshot.error

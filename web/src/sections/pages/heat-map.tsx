@@ -6,7 +6,7 @@ import { z } from 'zod'
 import { useSnapshot } from '../../api/queries.ts'
 import { useQuestion, useQuestionThrough } from '../../api/use-question.ts'
 import { useAddressValue } from '../../app/address.ts'
-import { useLens } from '../../app/lens.ts'
+import { useLens, useSite } from '../../app/lens.ts'
 import { useSelection } from '../../closeup/use-selection.ts'
 import { useSides } from '../../lens/sides.tsx'
 import { useView } from '../../trail/view.tsx'
@@ -60,7 +60,7 @@ function ClickMap({ page, choice }: { page: string; choice: ReactNode }) {
   const which = clicks ?? 'all'
   const [version, setVersion] = useAddressValue('version', PAGE_VERSION)
   const answer = useQuestion(questions.clickHeat, lens, { page, which, version }, { enabled: page !== '' })
-  const snapshot = useSnapshot(answer.data?.snapshot?.hash)
+  const snapshot = useSnapshot(useSite().key, answer.data?.snapshot?.hash)
   const { selection, setSelection } = useSelection()
   const [hovered, setHovered] = useState<string | null>(null)
   const [peak, setPeak] = useState<number | null>(null)

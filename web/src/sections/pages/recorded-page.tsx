@@ -1,7 +1,9 @@
 import type { Snapshot } from '@dust-trail/core'
-import { createFrame, Rebuilt } from '@dust-trail/replay'
+import { createFrame, filesIn, Rebuilt } from '@dust-trail/replay'
+import { useQueryClient } from '@tanstack/react-query'
 import type { ReactNode } from 'react'
 import { useEffect, useRef, useState } from 'react'
+import { filesByHash, pictureOrigins } from '../../api/files.ts'
 import { useSite } from '../../app/lens.ts'
 import type { LinkedScroll } from './linked-scroll.ts'
 
@@ -16,7 +18,8 @@ export interface BuiltPage {
 export type AtPlace = (page: BuiltPage, x: number, y: number) => void
 
 interface Props {
-  snapshot: Snapshot
+  /** with its pictures and fonts: hash by address */
+  snapshot: Snapshot & { files?: Readonly<Record<string, string>> }
   label: string
   /** what there is to say above the page */
   notice?: ReactNode
@@ -32,6 +35,7 @@ interface Props {
 /** The recorded page, whole and as wide as there is room, under something laid over it. */
 export function RecordedPage({ snapshot, label, notice, overlay, linked, onMove, onLeave, onClick }: Props) {
   const site = useSite()
+  const client = useQueryClient()
   const outer = useRef<HTMLDivElement>(null)
   const inner = useRef<HTMLDivElement>(null)
   const [built, setBuilt] = useState<BuiltPage | null>(null)
@@ -40,11 +44,13 @@ export function RecordedPage({ snapshot, label, notice, overlay, linked, onMove,
   useEffect(() => {
     let live = true
     let made: HTMLIFrameElement | undefined
-    void createFrame(inner.current!, {
-      pictureOrigins: site.origins,
-      ownOrigin: location.origin,
-      title: 'Recorded page',
-    }).then((frame) => {
+    const mayAsk = pictureOrigins(site)
+    const show = async () => {
+      const contents = await filesByHash(client, site.key, [snapshot])
+      if (!live) return
+      const frame = await createFrame(inner.current!, {
+        ...{ pictureOrigins: mayAsk, ownOrigin: location.origin, title: 'Recorded page' },
+      })
       made = frame
       if (!live) {
         frame.remove()
@@ -52,17 +58,20 @@ export function RecordedPage({ snapshot, label, notice, overlay, linked, onMove,
       }
       frame.style.cssText = `display:block;border:0;width:${snapshot.width}px;height:${snapshot.height}px`
       const document = frame.contentDocument!
-      new Rebuilt(document).show(snapshot)
+      new Rebuilt(document).show(snapshot, [], filesIn(snapshot, contents, mayAsk))
       const height = Math.max(snapshot.height, document.documentElement.scrollHeight)
       frame.style.height = `${height}px`
       setBuilt({ document, height })
-    })
+    }
+    void show()
     return () => {
       live = false
       made?.remove()
       setBuilt(null)
     }
-  }, [snapshot, site.origins])
+    // Of the site only what may be asked matters.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [snapshot, site.key, client])
 
   useEffect(() => {
     const resized = new ResizeObserver(([entry]) =>

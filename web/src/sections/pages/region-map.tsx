@@ -6,7 +6,7 @@ import { z } from 'zod'
 import { useSnapshot } from '../../api/queries.ts'
 import { useQuestion } from '../../api/use-question.ts'
 import { useAddressValue } from '../../app/address.ts'
-import { useLens } from '../../app/lens.ts'
+import { useLens, useSite } from '../../app/lens.ts'
 import { useView } from '../../trail/view.tsx'
 import { Select } from '../../ui/controls.tsx'
 import { count, percent, plural } from '../../ui/format.ts'
@@ -35,7 +35,7 @@ export function RegionMap({ page, choice }: { page: string; choice: ReactNode })
   const measure = chosen ?? 'clicks'
   const reach = useQuestion(questions.reach, lens, { page })
   const heat = useQuestion(questions.clickHeat, lens, { page, which: 'all' })
-  const snapshot = useSnapshot(heat.data?.snapshot?.hash)
+  const snapshot = useSnapshot(useSite().key, heat.data?.snapshot?.hash)
   useView({ words: `Those who saw ${page}`, question: { lens, selection: { type: 'page', page } } })
   const error = reach.error ?? heat.error ?? snapshot.error
   return (

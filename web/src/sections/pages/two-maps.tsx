@@ -2,6 +2,7 @@ import type { ClickHeatAnswer, ClickSort, ElementChange, HeatElement } from '@du
 import { clickChanges } from '@dust-trail/core'
 import { useEffect, useMemo, useState } from 'react'
 import { useSnapshot } from '../../api/queries.ts'
+import { useSite } from '../../app/lens.ts'
 import { Swatch } from '../../lens/sides.tsx'
 import type { DataColumn } from '../../ui/data-table.tsx'
 import { DataTable } from '../../ui/data-table.tsx'
@@ -181,7 +182,7 @@ function Map({
   minus?: { elements: readonly HeatElement[]; viewers: number; ownViewers: number }
   note?: string
 }) {
-  const snapshot = useSnapshot(heat.snapshot?.hash)
+  const snapshot = useSnapshot(useSite().key, heat.snapshot?.hash)
   return (
     <section aria-label={name} className="flex min-w-0 flex-1 flex-col border-r border-line">
       <p className="flex items-center gap-2 truncate px-3 py-1.5">

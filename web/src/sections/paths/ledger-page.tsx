@@ -7,6 +7,7 @@ import { useAddress, useAddressValue } from '../../app/address.ts'
 import { comparedLens, useLens } from '../../app/lens.ts'
 import { useSides } from '../../lens/sides.tsx'
 import { useView } from '../../trail/view.tsx'
+import { CheckBox } from '../../ui/check-box.tsx'
 import { Chip } from '../../ui/chip.tsx'
 import { Select } from '../../ui/controls.tsx'
 import { DataTable } from '../../ui/data-table.tsx'
@@ -115,14 +116,9 @@ export function LedgerPage() {
               ))}
             </Select>
           )}
-          <label className="flex items-center gap-1.5">
-            <input
-              type="checkbox"
-              checked={sureOnly}
-              onChange={({ target }) => setSureOnly(target.checked)}
-            />
+          <CheckBox checked={sureOnly} onChange={setSureOnly}>
             more than chance only
-          </label>
+          </CheckBox>
           {held && (
             <Chip
               look="outlined"

@@ -4,6 +4,7 @@ import { SlidersHorizontal } from 'lucide-react'
 import { useState } from 'react'
 import { EventForm } from '../../lens/event-form.tsx'
 import { PageSelect } from '../../lens/page-select.tsx'
+import { CheckBox } from '../../ui/check-box.tsx'
 import { Chip } from '../../ui/chip.tsx'
 import { Button, Select } from '../../ui/controls.tsx'
 import { Dialog } from '../../ui/dialog.tsx'
@@ -184,19 +185,14 @@ function HowRead({ asked: { walk, setWalk, depth, page, origin } }: { asked: Pat
             set={(of) => setWalk({ ...walk, of, ofSteps: undefined })}
           />
         </div>
-        <label className="flex items-center gap-2">
-          <input
-            type="checkbox"
-            checked={steps !== undefined}
-            onChange={({ target }) =>
-              setWalk({
-                ...walk,
-                ofSteps: target.checked ? Array.from({ length: depth }, () => walk.of) : undefined,
-              })
-            }
-          />
+        <CheckBox
+          checked={steps !== undefined}
+          onChange={(isEach) =>
+            setWalk({ ...walk, ofSteps: isEach ? Array.from({ length: depth }, () => walk.of) : undefined })
+          }
+        >
           another choice for each step
-        </label>
+        </CheckBox>
         {steps && (
           <ol className="max-h-48 space-y-1 overflow-auto">
             {Array.from({ length: depth }, (_, k) => (
@@ -218,14 +214,9 @@ function HowRead({ asked: { walk, setWalk, depth, page, origin } }: { asked: Pat
             ))}
           </ol>
         )}
-        <label className="flex items-center gap-2">
-          <input
-            type="checkbox"
-            checked={walk.fold}
-            onChange={({ target }) => setWalk({ ...walk, fold: target.checked })}
-          />
+        <CheckBox checked={walk.fold} onChange={(fold) => setWalk({ ...walk, fold })}>
           equal steps one after another are one
-        </label>
+        </CheckBox>
         {canRepeat && (
           <div className="flex items-center justify-between gap-2">
             Paths begin at

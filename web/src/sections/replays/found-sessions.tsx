@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { useEndpoint } from '../../api/use-endpoint.ts'
 import { useSite } from '../../app/lens.ts'
 import { SessionList } from '../../closeup/session-list.tsx'
+import { CheckBox } from '../../ui/check-box.tsx'
 import { Button, inputLook, Select } from '../../ui/controls.tsx'
 import { count, plural } from '../../ui/format.ts'
 import { Empty, Failure, Loading } from '../../ui/states.tsx'
@@ -57,15 +58,9 @@ export function FindForm({ sought, seek }: { sought: Sought; seek: (change: Part
           ))}
         </Select>
       )}
-      <label className="inline-flex items-center gap-1.5">
-        <input
-          type="checkbox"
-          className="accent-spruce"
-          checked={sought.unwatched}
-          onChange={({ target }) => seek({ unwatched: target.checked })}
-        />
+      <CheckBox checked={sought.unwatched} onChange={(unwatched) => seek({ unwatched })}>
         Not watched by me yet
-      </label>
+      </CheckBox>
       {isSought(sought) && (
         <Button
           onClick={() => {

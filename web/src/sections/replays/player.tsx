@@ -89,6 +89,7 @@ export function Player(props: Props) {
           {lost > 0 && ` · ${missingWords(missing, axis)}`}
           {shown.unread > 0 &&
             ` · ${plural(shown.unread, 'style sheet')} of another site could not be read when this was recorded`}
+          {shown.missing > 0 && ` · ${plural(shown.missing, 'picture')} of the page not kept: shown as boxes`}
           {shown.skipped > 0 && ` · ${plural(shown.skipped, 'step')} of this recording could not be shown`}
         </p>
         <div

@@ -12,6 +12,7 @@ import { useLens, useLensLink, useSite } from '../../app/lens.ts'
 import { replayPath, Signals } from '../../closeup/session-list.tsx'
 import { placeInList } from '../../closeup/watch-list.ts'
 import { useView } from '../../trail/view.tsx'
+import { CheckBox } from '../../ui/check-box.tsx'
 import { duration, moment, plural } from '../../ui/format.ts'
 import { Empty, Failure, Loading } from '../../ui/states.tsx'
 import { useStored } from '../../ui/stored.ts'
@@ -115,15 +116,9 @@ export function ReplayPage() {
             <ListLink to={next && linkTo(...replayPath(next))} label="Next session of the list">
               <ChevronRight size={16} />
             </ListLink>
-            <label className="ml-1 inline-flex items-center gap-1.5">
-              <input
-                type="checkbox"
-                className="accent-spruce"
-                checked={playsOn}
-                onChange={({ target }) => setPlaysOn(target.checked)}
-              />
+            <CheckBox className="ml-1" checked={playsOn} onChange={setPlaysOn}>
               Play one after the other
-            </label>
+            </CheckBox>
           </nav>
         )}
         <span className="flex-1" />

@@ -1,7 +1,9 @@
 import type { DocumentRecording, Timeline } from '@dust-trail/core'
-import { createFrame, drawPointer, pageCode, Stage } from '@dust-trail/replay'
+import { createFrame, drawPointer, filesIn, pageCode, Stage } from '@dust-trail/replay'
+import { useQueryClient } from '@tanstack/react-query'
 import type { RefObject } from 'react'
 import { useCallback, useEffect, useRef, useState } from 'react'
+import { filesByHash, pictureOrigins } from '../../api/files.ts'
 import { useSite } from '../../app/lens.ts'
 import { useTheme } from '../../app/theme.ts'
 
@@ -12,6 +14,8 @@ export interface Shown {
   width: number
   skipped: number
   unread: number
+  /** pictures that are not known */
+  missing: number
 }
 
 /** How long at a time the moments are looked for from which a replay can begin. */
@@ -40,11 +44,12 @@ export function useStage(
   }: { documents: DocumentRecording[]; axis: Timeline; startAtMs: number; fits: boolean },
 ) {
   const site = useSite()
+  const client = useQueryClient()
   const { colour } = useTheme()
   const stage = useRef<{ stage: Stage; frame: HTMLIFrameElement } | null>(null)
   const latest = useRef(startAtMs)
   const isFitted = useRef(fits)
-  const [shown, setShown] = useState<Shown>({ title: '', width: 1, skipped: 0, unread: 0 })
+  const [shown, setShown] = useState<Shown>({ title: '', width: 1, skipped: 0, unread: 0, missing: 0 })
 
   const show = useCallback(
     (atMs: number) => {
@@ -63,8 +68,14 @@ export function useStage(
       style.top = isFitted.current ? `${(clientHeight - view.height * scale) / 2}px` : '0'
       style.transform = `scale(${scale})`
       drawPointer(canvas.current, view, { dust: colour('ochre'), click: colour('clay') })
-      const { skipped, unread } = ready.stage.page
-      const next = { title: documents[view.index]!.snapshot.title, width: view.width, skipped, unread }
+      const { skipped, unread, missing } = ready.stage.page
+      const next = {
+        title: documents[view.index]!.snapshot.title,
+        width: view.width,
+        skipped,
+        unread,
+        missing,
+      }
       setShown((before) =>
         Object.entries(next).every(([name, value]) => before[name as keyof Shown] === value) ? before : next,
       )
@@ -81,11 +92,13 @@ export function useStage(
     let live = true
     let timer = 0
     const container = screen.current!
-    void createFrame(container, {
-      pictureOrigins: site.origins,
-      ownOrigin: location.origin,
-      title: 'Recorded page',
-    }).then((frame) => {
+    const mayAsk = pictureOrigins(site)
+    const make = async () => {
+      const contents = await filesByHash(client, site.key, documents)
+      if (!live) return
+      const frame = await createFrame(container, {
+        ...{ pictureOrigins: mayAsk, ownOrigin: location.origin, title: 'Recorded page' },
+      })
       if (!live) {
         frame.remove()
         return
@@ -94,7 +107,9 @@ export function useStage(
         frame.style.width = `${width}px`
         frame.style.height = `${height}px`
       }
-      const made = new Stage(frame.contentDocument!, documents, axis.documents, resize)
+      const made = new Stage(frame.contentDocument!, documents, axis.documents, resize, (recording) =>
+        filesIn(recording, contents, mayAsk),
+      )
       stage.current = { stage: made, frame }
       show(latest.current)
       const prepare = () => {
@@ -102,7 +117,8 @@ export function useStage(
         if (made.prepare(() => performance.now() < end)) timer = window.setTimeout(prepare, REST_MS)
       }
       timer = window.setTimeout(prepare, REST_MS)
-    })
+    }
+    void make()
     const resized = new ResizeObserver(() => show(latest.current))
     resized.observe(holder.current!)
     return () => {

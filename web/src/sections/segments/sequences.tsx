@@ -3,6 +3,7 @@ import { folded, questions, tokenWords } from '@dust-trail/core'
 import { clsx } from 'clsx'
 import { useState } from 'react'
 import { useQuestion } from '../../api/use-question.ts'
+import { CheckBox } from '../../ui/check-box.tsx'
 import { Button } from '../../ui/controls.tsx'
 import { count, plural } from '../../ui/format.ts'
 import { RadioGroup } from '../../ui/radio-group.tsx'
@@ -56,17 +57,15 @@ export function Sequences({
             setStretch(null)
           }}
         />
-        <label className="flex items-center gap-1.5">
-          <input
-            type="checkbox"
-            checked={fold}
-            onChange={(event) => {
-              setFold(event.target.checked)
-              setStretch(null)
-            }}
-          />
+        <CheckBox
+          checked={fold}
+          onChange={(next) => {
+            setFold(next)
+            setStretch(null)
+          }}
+        >
           Fold runs
-        </label>
+        </CheckBox>
         <span className="text-ink-soft">
           {data.total > data.sequences.length
             ? `The newest ${count(data.sequences.length)} of ${plural(data.total, 'session')}.`

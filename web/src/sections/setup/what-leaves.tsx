@@ -44,6 +44,19 @@ const DRAWING_WORDS: ['no' | 'yes', string, string][] = [
     'Charts, maps and signatures drawn on a canvas leave as pictures, at most one in two seconds. What is written in them is not looked at.',
   ],
 ]
+const PICTURE_WORDS: [Capture['pictures'], string, string][] = [
+  [
+    'kept',
+    'Kept here',
+    'Those that are for everybody are kept here once, as far as the page may read them. Who watches asks nobody else.',
+  ],
+  [
+    'asked',
+    'Kept here, others asked for at the site',
+    'What could not be kept is asked for at the recorded site by the browser of who watches. The site learns that somebody does.',
+  ],
+  ['none', 'As boxes', 'Of pictures only the size is in recordings; texts stand in fonts of who watches.'],
+]
 const SHARES = [1, 0.5, 0.25, 0.1, 0.05, 0.01] as const
 
 /** What leaves the pages of the site: how much text, of whom, and from when on. Typed text never does. */
@@ -106,6 +119,12 @@ export function WhatLeaves() {
           words={DRAWING_WORDS}
           value={draft.drawings ? 'yes' : 'no'}
           set={(drawings) => setDraft({ ...draft, drawings: drawings === 'yes' })}
+        />
+        <Choice
+          label="Pictures and fonts"
+          words={PICTURE_WORDS}
+          value={draft.pictures}
+          set={(pictures) => setDraft({ ...draft, pictures })}
         />
       </div>
       {draft.consent !== 'free' && (

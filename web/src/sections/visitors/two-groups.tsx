@@ -8,6 +8,7 @@ import { useAddressValue } from '../../app/address.ts'
 import { useLens, useSite } from '../../app/lens.ts'
 import { useSelection } from '../../closeup/use-selection.ts'
 import { segmentCondition } from '../../lens/segments.ts'
+import { CheckBox } from '../../ui/check-box.tsx'
 import { Select } from '../../ui/controls.tsx'
 import type { DataColumn } from '../../ui/data-table.tsx'
 import { DataTable } from '../../ui/data-table.tsx'
@@ -120,10 +121,9 @@ export function TwoGroups() {
             </option>
           ))}
         </Select>
-        <label className="flex items-center gap-1.5">
-          <input type="checkbox" checked={sureOnly} onChange={({ target }) => setSureOnly(target.checked)} />
+        <CheckBox checked={sureOnly} onChange={setSureOnly}>
           more than chance only
-        </label>
+        </CheckBox>
       </div>
       {answer.error && <Failure error={answer.error} retry={() => void answer.refetch()} />}
       {answer.isPending && !answer.error && <Loading rows={4} />}
