@@ -15,7 +15,8 @@ export const FIELD_WORDS: Readonly<Record<string, string>> = {
   currency: 'by its three letters (ISO 4217)',
   cut: 'how a segment is cut out of the one above it',
   description: 'what people should know of it',
-  devices: 'only sessions on these; none = all',
+  devices:
+    'only sessions on these; none = all that people use. robot: of programs that say so; implausible: faster than any hand',
   direction: 'onward from the moment, or back from it',
   effect: 'what came of a click',
   effort: 'how much work it is',
@@ -72,6 +73,7 @@ export const FIELD_WORDS: Readonly<Record<string, string>> = {
   questions: 'each is answered with how many sessions it means',
   rate: 'what one unit is worth in the site’s currency',
   rates: 'what other currencies are worth from a day on',
+  auditDays: 'days after which the log of who changed what is deleted; null keeps it',
   recordingDays: 'days after which recordings are deleted; null keeps them',
   retentionDays: 'days after which sessions are deleted; null keeps them',
   rule: 'which events are this action',

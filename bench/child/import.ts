@@ -19,6 +19,7 @@ const made = await defineModels(sequelize).sites.create({
   goals: [],
   retentionDays: null,
   recordingDays: null,
+  auditDays: 730,
   rates: [],
   pageGroups: [],
   thresholds: {},

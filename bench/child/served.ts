@@ -25,6 +25,7 @@ export async function addSite(models: ReturnType<typeof defineModels>, key: stri
     goals: [],
     retentionDays: null,
     recordingDays: null,
+    auditDays: 730,
     rates: [],
     pageGroups: [],
     thresholds: {},

@@ -110,6 +110,7 @@ function observatory(): Omit<SiteRow, 'id'> {
     goals: DEMO_GOALS,
     retentionDays: null,
     recordingDays: null,
+    auditDays: 730,
     rates: [],
     thresholds: {},
     strainWeights: {},

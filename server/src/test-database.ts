@@ -51,6 +51,7 @@ export async function testDatabase(): Promise<{
     goals: [],
     retentionDays: null,
     recordingDays: null,
+    auditDays: 730,
     rates: [],
     thresholds: {},
     strainWeights: {},
@@ -116,13 +117,15 @@ export async function testApp(
       throw error
     },
   )
+  const retention = new RetentionJob(sequelize, engines, new KeptFiles(sequelize), (error) => {
+    throw error
+  })
+  writers.push({ close: () => retention.stop() })
   const app = createApp({
     sequelize,
     models,
     engines,
-    retention: new RetentionJob(sequelize, engines, new KeptFiles(sequelize), (error) => {
-      throw error
-    }),
+    retention,
     log: pino({ level: 'silent' }),
     files: undefined,
     ownOrigins: ['http://127.0.0.1:4180'],

@@ -119,6 +119,7 @@ export function site(world: World): Site {
       sessionLimitMin: 30,
       retentionDays: null,
       recordingDays: null,
+      auditDays: 730,
       damaged: [],
       full: [],
       loading: null,

@@ -50,6 +50,8 @@ export const siteSchema = z.object({
   /** days after which sessions, or only their recordings, are deleted; null keeps them */
   retentionDays: z.number().nullable(),
   recordingDays: z.number().nullable(),
+  /** days after which what people of the site did is forgotten */
+  auditDays: z.number().nullable(),
   pageGroups: z.array(
     z.object({
       name: z.string(),
@@ -129,6 +131,7 @@ export const updateSite = endpoint(
   z.object({
     ...siteAbout.shape,
     ...retention.shape,
+    auditDays: days.optional(),
     goal: z.string().max(500, { error: 'At most 500 characters.' }),
   }),
   siteSchema,
@@ -151,6 +154,29 @@ export const setStrainWeights = endpoint(
   '/sites/:site/strain-weights',
   strainWeightsSchema,
   siteSchema,
+)
+
+/** Deletes a site with all that is kept of it and its visitors. Its name is said once more, so that it is not done by mistake. */
+export const deleteSite = endpoint(
+  'POST',
+  '/sites/:site/delete',
+  z.object({ name: z.string().describe('of the site, as it stands in Setup') }),
+  z.object({
+    site: z.string(),
+    sessions: countSchema.describe('that are deleted'),
+    atMs: z.number().describe('when, milliseconds since 1970'),
+  }),
+)
+
+/** Visitors of whom a property that the site itself sends has a value: whom the site knows by an id of its own. */
+export const findVisitors = endpoint(
+  'POST',
+  '/sites/:site/find-visitors',
+  z.object({
+    property: z.string().min(1).max(120).describe('as the site sends it, such as customer'),
+    value: z.string().max(500).describe('that it has, exactly'),
+  }),
+  z.object({ visitors: z.array(z.string()).describe('at most a thousand') }),
 )
 
 /** Sets what leaves the pages of a site from now on. */

@@ -26,7 +26,7 @@ export const DENSE_LAYOUT = {
     height: only('u16'),
     /** 0 or 1 */
     returning: only('u8'),
-    /** index into DEVICE_CLASSES + 1, 0 = not known */
+    /** index into SESSION_CLASSES + 1, 0 = not known */
     device: only('u8'),
   },
   events: {

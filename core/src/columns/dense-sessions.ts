@@ -1,6 +1,7 @@
 import { errorPlace, PLACE_PROP } from '../events/error-text.ts'
 import type { Line } from '../events/line.ts'
-import { DEVICE_CLASSES, EFFECTS } from '../events/line.ts'
+import { EFFECTS } from '../events/line.ts'
+import { SESSION_CLASSES } from '../events/traffic.ts'
 import { pagePath } from '../events/page-path.ts'
 import type { SessionRow } from '../events/session-row.ts'
 import type { DenseBlock, DenseCounts } from './dense-block.ts'
@@ -82,7 +83,8 @@ function writeSession(
   sessions.returning[s] = row.returning ? 1 : 0
   sessions.startMs[s] = row.lines[0]!.t
   sessions.endMs[s] = row.lines[row.lines.length - 1]!.t
-  sessions.device[s] = row.device.class ? DEVICE_CLASSES.indexOf(row.device.class) + 1 : 0
+  const kind = row.traffic ?? row.device.class
+  sessions.device[s] = kind ? SESSION_CLASSES.indexOf(kind) + 1 : 0
   sessions.browser[s] = dictionaries.browser.code(row.device.browser)
   sessions.os[s] = dictionaries.os.code(row.device.os)
   sessions.country[s] = dictionaries.country.code(row.country)

@@ -116,6 +116,7 @@ export const lineSchema = z
     props: z.record(z.string(), z.union([z.string(), z.number(), z.boolean()])).optional(),
     tab: text(64).optional(),
     returning: flag.optional(),
+    robot: flag.optional(),
     title: text(500).optional(),
     load: atLeastZero.optional(),
     status: count.max(599, { error: 'must be 0 to 599' }).optional(),

@@ -87,16 +87,21 @@ const ASSET =
  * A log entry as a page view, or why it is none. Common practice, no source: robots by their user agent (the list of the
  * package isbot) or lack of one, assets
  * by their ending, and only GET requests answered with a page (200 to 299, or not found and server errors).
- * A visitor is an address together with its browser; neither is kept, only a number made of both.
+ * A visitor is an address together with its browser; neither is kept, only what the caller makes of both.
+ *
+ * @param visitorOf  a name for both from which neither can be found again, such as a keyed hash
  */
-export function readLogEntry(entry: LogEntry): LineRead | { skip: LogSkip } {
+export function readLogEntry(
+  entry: LogEntry,
+  visitorOf: (who: string) => string,
+): LineRead | { skip: LogSkip } {
   if (entry.userAgent === null || readAgent(entry.userAgent).isRobot) return { skip: 'a robot' }
   if (entry.method !== 'GET' || entry.path === null) return { skip: 'not a page request' }
   if (ASSET.test(entry.path.split(/[?#]/, 1)[0]!)) return { skip: 'an asset' }
   const answered = (entry.status >= 200 && entry.status < 300 && entry.status !== 204) || entry.status >= 400
   if (!answered) return { skip: 'a redirect or empty answer' }
   return readLine({
-    visitor: `log-${fingerprint(`${entry.host} ${entry.userAgent}`)}`,
+    visitor: `log-${visitorOf(`${entry.host} ${entry.userAgent}`)}`,
     t: entry.epochSeconds * 1000,
     kind: 'page',
     url: entry.path.slice(0, 2048),
@@ -112,16 +117,4 @@ function dash(text: string): string | null {
 
 function unescaped(text: string): string {
   return text.replaceAll(/\\(.)/g, '$1')
-}
-
-/** 64 bits of FNV-1a in two lanes, as 16 hexadecimal digits: enough that millions of visitors do not meet. */
-function fingerprint(text: string): string {
-  let a = 0x811c9dc5
-  let b = 0x01000193
-  for (let i = 0; i < text.length; i++) {
-    a = Math.imul(a ^ text.charCodeAt(i), 0x01000193)
-    b = Math.imul(b ^ text.charCodeAt(i), 0x85ebca6b)
-    b ^= b >>> 13
-  }
-  return [a, b].map((half) => (half >>> 0).toString(16).padStart(8, '0')).join('')
 }

@@ -10,6 +10,8 @@ import { readJsonLine, readLine } from './read-line.ts'
 const page = { visitor: 'v', t: 0, kind: 'page', url: '/' }
 const click = { visitor: 'v', t: 0, kind: 'click', target: { selector: '#a' } }
 
+const named = () => 'x'
+
 describe('readLine', () => {
   // The contract's own table of kinds and fields, see docs/clickstream.md.
   const valid: object[] = [
@@ -183,7 +185,7 @@ describe('combined log', () => {
     ['not a page request', { method: 'POST' }],
     ['a redirect or empty answer', { status: 301 }],
   ] as const)('leaves out %s', (skip, own) => {
-    expect(readLogEntry({ ...entry, ...own })).toEqual({ skip })
+    expect(readLogEntry({ ...entry, ...own }, named)).toEqual({ skip })
   })
   // User agents as browsers and programs send them in November 2026, from memory.
   it.each([
@@ -207,11 +209,15 @@ describe('combined log', () => {
       { class: 'desktop', os: 'ChromeOS', browser: 'Chrome' },
     ],
   ])('reads the user agent %s', (userAgent, expected) => {
-    const read = readLogEntry({ ...entry, userAgent })
+    const read = readLogEntry({ ...entry, userAgent }, named)
     expect('skip' in read ? read.skip : read.line!.device).toEqual(expected)
   })
   it('makes a page view of the rest, and never keeps the address', () => {
-    const read = readLogEntry(entry)
+    const asked: string[] = []
+    const kept = readLogEntry(entry, (who) => (asked.push(who), 'abc'))
+    expect(kept).toMatchObject({ line: { visitor: 'log-abc' } })
+    expect(asked).toEqual([`${entry.host} ${entry.userAgent}`])
+    const read = readLogEntry(entry, named)
     expect(read).toMatchObject({
       line: { kind: 'page', url: '/a?b=1', status: 200, device: { class: 'desktop', browser: 'Firefox' } },
     })

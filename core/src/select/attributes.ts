@@ -1,7 +1,7 @@
 import { BlockCache } from '../columns/block-cache.ts'
 import type { Block } from '../columns/block.ts'
 import { KIND_CODE } from '../columns/event-codes.ts'
-import { DEVICE_CLASSES } from '../events/line.ts'
+import { SESSION_CLASSES } from '../events/traffic.ts'
 import { fromParts, toParts } from '../labels/money.ts'
 import type { Names } from '../labels/names.ts'
 import { STRAIN_WEIGHTS } from '../labels/strain-weights.ts'
@@ -44,7 +44,7 @@ export function textColumn(block: Block, of: SessionText, names: Names): TextCol
   }
 }
 
-const DEVICE_VALUES: readonly string[] = ['', ...DEVICE_CLASSES]
+const DEVICE_VALUES: readonly string[] = ['', ...SESSION_CLASSES]
 
 /** What the codes of a text attribute mean. */
 export function textValues(of: SessionText, { dictionaries, groups }: Names): readonly string[] {

@@ -2,6 +2,7 @@ import { BlockCache, oncePer } from '../columns/block-cache.ts'
 import type { Block } from '../columns/block.ts'
 import { SessionSet } from '../columns/session-set.ts'
 import { DEVICE_CLASSES } from '../events/line.ts'
+import { SESSION_CLASSES } from '../events/traffic.ts'
 import type { Names } from '../labels/names.ts'
 import { sessionNumbers } from './attributes.ts'
 import { selectFunnel } from './funnel-sessions.ts'
@@ -98,23 +99,23 @@ export function selectSessions(
 /** Within what sessions are looked for: when they began, [fromMs, toMs), on devices (none = all), under a condition. */
 export type SessionFrame = Pick<ResolvedSet, 'fromMs' | 'toMs'> & Pick<Lens, 'devices' | 'where'>
 
-/** Sessions of a block that began in [fromMs, toMs), on one of the devices (none = all), and meet the condition. */
+/** Sessions of a block that began in [fromMs, toMs), on one of the devices (none = all that people use), and meet the condition. */
 export function sessionsWithin(
   block: Block,
   { fromMs, toMs, devices, where }: SessionFrame,
   names: Names,
 ): SessionSet {
   const { startMs, device, count } = block.sessions
-  const { earliest, latest } = extentOf(block)
+  const { earliest, latest, hasPrograms } = extentOf(block)
   if (earliest >= toMs || latest < fromMs) return new SessionSet(count)
   let within = SessionSet.all(count)
   if (earliest < fromMs || latest >= toMs)
     within = within.where((s) => startMs[s]! >= fromMs && startMs[s]! < toMs)
   if (devices.length) {
     const wanted = new Uint8Array(256)
-    for (const one of devices) wanted[DEVICE_CLASSES.indexOf(one) + 1] = 1
+    for (const one of devices) wanted[SESSION_CLASSES.indexOf(one) + 1] = 1
     within = within.whereCode(device, wanted)
-  }
+  } else if (hasPrograms) within = within.where((s) => device[s]! <= DEVICE_CLASSES.length)
   return where ? sessionsWhere(block, within, where, names) : within
 }
 
@@ -166,5 +167,5 @@ const extentOf = oncePer(({ sessions }: Block) => {
     earliest = Math.min(earliest, ms)
     latest = Math.max(latest, ms)
   }
-  return { earliest, latest }
+  return { earliest, latest, hasPrograms: sessions.device.some((code) => code > DEVICE_CLASSES.length) }
 })

@@ -230,6 +230,12 @@ export class Engines {
     }
   }
 
+  /** A site is no more: nothing is answered about it, and nothing taken in for it. */
+  remove(key: string): void {
+    this.#sites.delete(key)
+    this.#dirty.delete(key)
+  }
+
   /** Takes in a site that has no data yet. */
   add(row: SiteRow): LoadedSite {
     const site: LoadedSite = {

@@ -6,9 +6,10 @@ import type { Sequelize } from 'sequelize'
 import type { SiteRow } from '../store/models.ts'
 import type { PlacedWhole } from '../store/place-visitors.ts'
 import { placeVisitors, visitorGroups } from '../store/place-visitors.ts'
+import { siteSecret } from '../store/site-secret.ts'
 import { LineStore } from './line-store.ts'
 import type { FileItem } from './read-file.ts'
-import { CutFileError, readFile, sizeOf } from './read-file.ts'
+import { CutFileError, keyedHash, readFile, sizeOf } from './read-file.ts'
 
 /** A line that was not taken. */
 export interface BadLine {
@@ -54,6 +55,15 @@ export interface ImportTask {
   mostBytes?: number | undefined
   /** where all bad lines are written, each as JSON */
   problemsFile?: string | undefined
+}
+
+/** Visitors of a log are named with the secret of their site: the same whenever it is read. */
+async function visitorsOf({
+  sequelize,
+  site,
+  kind,
+}: ImportTask): Promise<((who: string) => string) | undefined> {
+  return kind === 'log' ? keyedHash(await siteSecret(sequelize, site.id)) : undefined
 }
 
 const MOST_PROBLEMS = 1000
@@ -103,7 +113,7 @@ export async function importFile(task: ImportTask): Promise<ImportResult> {
   const store = new LineStore(dirname(file), totalBytes)
   try {
     for await (const item of readable(
-      readFile(file, task.kind, task.mapping, task.mostBytes),
+      readFile(file, task.kind, task.mapping, task.mostBytes, await visitorsOf(task)),
       (error) => (cut = error.message),
     )) {
       progress.lines++

@@ -1,4 +1,5 @@
 import { isUtf8 } from 'node:buffer'
+import { createHmac, randomBytes } from 'node:crypto'
 import { createReadStream } from 'node:fs'
 import { open, stat } from 'node:fs/promises'
 import { Readable } from 'node:stream'
@@ -14,6 +15,7 @@ import {
 } from '@dust-trail/core'
 import { parse } from 'csv-parse'
 import { parse as parseSync } from 'csv-parse/sync'
+import { LRUCache } from 'lru-cache'
 
 /** One line of a file: what it says, and how far into the file it is. */
 export interface FileItem {
@@ -35,6 +37,7 @@ export class CutFileError extends Error {}
  * Reads a file, gzipped or not, line by line. Empty lines are passed over.
  *
  * @param mostBytes  that may come out of it
+ * @param visitorOf  names the visitors of a log; without it others each time
  * @throws CutFileError after all lines that can be read, where the file is cut off, damaged or too large
  */
 export async function* readFile(
@@ -42,6 +45,7 @@ export async function* readFile(
   kind: FileKind,
   mapping: CsvMapping | undefined,
   mostBytes = Infinity,
+  visitorOf = keyedHash(randomBytes(32)),
 ): AsyncGenerator<FileItem> {
   const { source, bytes } = await openFile(file)
   const limited = limit(source as AsyncIterable<Buffer>, mostBytes)
@@ -55,7 +59,7 @@ export async function* readFile(
           fault !== undefined
             ? { problem: { field: '', reason: fault } }
             : kind === 'log'
-              ? readLog(text)
+              ? readLog(text, visitorOf)
               : readJsonLine(text)
         yield { number, text, read, bytes: bytes() }
       }
@@ -97,9 +101,24 @@ function asCut(error: unknown): unknown {
   return error
 }
 
-function readLog(text: string): FileItem['read'] {
+/**
+ * Makes names of visitors out of addresses and browsers: a hash with a secret (HMAC-SHA-256, RFC 2104), 128 bits of it, from which
+ * nobody without the secret can find out which address it was by trying all there are.
+ */
+export function keyedHash(secret: Uint8Array): (who: string) => string {
+  const known = new LRUCache<string, string>({ max: 10_000 })
+  return (who) => {
+    let name = known.get(who)
+    if (!name) known.set(who, (name = createHmac('sha256', secret).update(who).digest('hex').slice(0, 32)))
+    return name
+  }
+}
+
+function readLog(text: string, visitorOf: (who: string) => string): FileItem['read'] {
   const entry = parseCombinedLog(text)
-  return entry ? readLogEntry(entry) : { problem: { field: '', reason: 'is not in the combined log format' } }
+  return entry
+    ? readLogEntry(entry, visitorOf)
+    : { problem: { field: '', reason: 'is not in the combined log format' } }
 }
 
 async function* readCsv(

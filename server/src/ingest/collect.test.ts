@@ -53,6 +53,44 @@ const sessionsOf = async (visitor: string) =>
     )
   ).map((row) => [(Number(row.start_ms) - NOW) / MINUTE, (Number(row.end_ms) - NOW) / MINUTE])
 
+describe('robots', () => {
+  const sendAs = (agent: string, visitor: string, from = 'https://shop.example') =>
+    request(app)
+      .post('/collect')
+      .set('content-type', 'text/plain')
+      .set('user-agent', agent)
+      .set('origin', from)
+      .send(JSON.stringify(batch({ visitor })))
+      .expect(204)
+  const seen = async (devices: string[]) => {
+    const day = new Date().toISOString().slice(0, 10)
+    const answer = await request(app)
+      .post('/api/v1/sites/shop/sessions')
+      .send({
+        lens: { from: day, to: day, devices },
+        selection: { type: 'everyone' },
+        order: 'newest',
+        limit: 20,
+      })
+      .expect(200)
+    return (answer.body as { sessions: { visitor: string }[] }).sessions
+      .map(({ visitor }) => visitor)
+      .filter((visitor) => visitor.startsWith('agent-'))
+      .sort()
+  }
+  it('are marked by what they call themselves, left out, and there when asked for', async () => {
+    await sendAs('Mozilla/5.0 (compatible; Examplebot/2.1; +http://example.com/bot.html)', 'agent-robot')
+    await sendAs(
+      'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 Chrome/140.0 Safari/537.36',
+      'agent-person',
+    )
+    // On this computer whoever tries the product out stands for people.
+    await sendAs('Mozilla/5.0 (X11; Linux x86_64) HeadlessChrome/140.0 Safari/537.36', 'agent-trial')
+    await expect.poll(() => seen([])).toEqual(['agent-person', 'agent-trial'])
+    expect(await seen(['robot'])).toEqual(['agent-robot'])
+  })
+})
+
 describe('POST /collect', () => {
   it('acknowledges once the lines are in the database', async () => {
     await post(batch({ visitor: 'first' })).expect(204)

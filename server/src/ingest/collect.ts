@@ -42,7 +42,11 @@ export interface CheckedBatch extends ReceivedBatch {
 export function checkBatch(
   text: string,
   receivedMs: number,
-  { props = PROP_LIMITS.props, depth = DEEPEST }: { props?: number; depth?: number } = {},
+  {
+    props = PROP_LIMITS.props,
+    depth = DEEPEST,
+    robot = false,
+  }: { props?: number; depth?: number; robot?: boolean } = {},
 ): CheckedBatch {
   const limits = { ...PROP_LIMITS, props }
   let json: unknown
@@ -73,7 +77,7 @@ export function checkBatch(
       refused.push({ what: 'time', reason: `its time lies ${side} the server’s clock` })
       continue
     }
-    lines.push({ ...line.data, t, tab: batch.tab })
+    lines.push({ ...line.data, t, tab: batch.tab, ...(robot && { robot }) })
   }
   const cutNode = (raw: unknown, node: RecordedNode): RecordedNode => {
     if (!isDeeper(raw, Math.min(depth, DEEPEST))) return node

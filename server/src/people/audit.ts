@@ -13,6 +13,10 @@ export interface Done {
 }
 
 const MOST = 5000
+/** What was done on a site, and when its people came in or tried to: that is of no site. */
+const OF_SITE = `SELECT * FROM audit WHERE site_id = ?
+  OR (site_id IS NULL AND who IN (SELECT a.email FROM accounts a JOIN roles r ON r.account_id = a.id WHERE r.site_id = ?))
+  ORDER BY id DESC LIMIT ?`
 
 /** Who changed what, when and from where. */
 export class Audit {
@@ -46,8 +50,8 @@ export class Audit {
       what: string
       path: string
       address: string
-    }>('SELECT * FROM audit WHERE site_id = ? ORDER BY id DESC LIMIT ?', {
-      replacements: [siteId, MOST],
+    }>(OF_SITE, {
+      replacements: [siteId, siteId, MOST],
       type: QueryTypes.SELECT,
     })
     return rows.map(({ at_ms, who, what, path, address }) => ({

@@ -2,7 +2,7 @@ import type { AnyQuestion } from '@dust-trail/core'
 import type { Needs, Role } from '@dust-trail/api'
 import { allNeeds, endpointFinder, mayAs } from '@dust-trail/api'
 import { parseCookie } from 'cookie'
-import type { Request, RequestHandler } from 'express'
+import type { Request, RequestHandler, Response } from 'express'
 import type { Engines } from '../engine/engines.ts'
 import { ProblemError } from '../problem.ts'
 import { withoutVisitor } from '../request-log.ts'
@@ -93,13 +93,20 @@ export function guard(engines: Engines, audit: Audit, questions?: readonly AnyQu
       response.once('finish', () => {
         if (response.statusCode >= 400) return
         audit.note({
-          ...{ siteId: site?.row.id ?? null, atMs: Date.now(), who: asker?.who ?? 'nobody' },
+          ...{
+            siteId: site?.row.id ?? null,
+            atMs: Date.now(),
+            who: nameOf(response) ?? asker?.who ?? 'nobody',
+          },
           ...{ what: endpoint.name, path: withoutVisitor(path), address: request.ip ?? '' },
         })
       })
     next()
   }
 }
+
+/** Who has come in with this very request. */
+const nameOf = ({ locals }: Response): string | undefined => locals['entered'] as string | undefined
 
 function allow(
   asker: Asker | undefined,

@@ -248,6 +248,7 @@ describe('people', () => {
     reader = { cookie: cookieOf(await enter({ code: later }).expect(200)) }
   })
   it('what was changed is noted with who, when and from where; questions are not', async () => {
+    await send('POST', '/sign-in', {}, { email: 'reader@example.org', password: 'a guess' }).expect(401)
     await send('PUT', '/sites/shop/goals', owner, { goals: [] }).expect(200)
     await send('POST', '/sites/shop/funnel', reader, {
       lens: { from: '2026-06-01', to: '2026-06-01' },
@@ -264,6 +265,11 @@ describe('people', () => {
       who: 'owner@example.org',
       path: '/sites/shop/goals',
     })
+    // Coming in, and trying to, is noted under the name of whoever it was.
+    const came = lines.filter(({ who }) => who === 'reader@example.org').map(({ what }) => what)
+    expect(came).toContain('signIn')
+    const tried = lines.filter(({ what }) => what === 'sign-in failed').map(({ who }) => who)
+    expect(tried).toContain('reader@example.org')
     expect(lines.map(({ what }) => what)).not.toContain('funnel')
     expect(JSON.stringify(lines)).not.toContain(PASSWORD)
     const csv = await send('GET', '/sites/shop/audit', { ...owner, accept: 'text/csv' }).expect(200)

@@ -3,6 +3,7 @@ import { gunzip } from 'node:zlib'
 import { captureSettingsSchema, fileHashSchema } from '@dust-trail/api'
 import type { Request } from 'express'
 import express, { Router } from 'express'
+import { isbot } from 'isbot'
 import { z } from 'zod'
 import type { Engines, LoadedSite } from '../engine/engines.ts'
 import type { CollectBudgets } from '../ingest/budgets.ts'
@@ -191,7 +192,9 @@ export function collectRoutes({
       if (bytes !== sent) within(site, request.ip ?? '', row.key, bytes.length - sent.length, receivedMs)
       let batch
       try {
-        batch = checkBatch(text, receivedMs, { props: budgets.propsPerLine, depth: budgets.treeDepth })
+        batch = checkBatch(text, receivedMs, {
+          ...{ props: budgets.propsPerLine, depth: budgets.treeDepth, robot: isRobot(request) },
+        })
       } catch (error) {
         if (error instanceof ProblemError) refusals.add(row.id, 'batch', error.message, receivedMs)
         throw error
@@ -236,6 +239,20 @@ export function collectRoutes({
     },
   )
   return router
+}
+
+/** What calls itself a robot, wherever it runs. */
+const CALLS_ITSELF = /bot\b|crawl|spider/i
+const LOOPBACK = /^(127\.|::1$|::ffff:127\.)/
+
+/**
+ * Whether a program rather than a person is behind a request, by what it says of itself: the list of the package isbot. On this
+ * computer only what calls itself so: there sites are tried out by programs that stand for people. Where no page is named, a
+ * server or an app of the site sends for others, and says nothing of itself.
+ */
+function isRobot({ headers, ip = '' }: Request): boolean {
+  const agent = headers['user-agent'] ?? ''
+  return headers.origin !== undefined && (LOOPBACK.test(ip) ? CALLS_ITSELF.test(agent) : isbot(agent))
 }
 
 const gunzipped = promisify(gunzip) as (

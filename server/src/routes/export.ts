@@ -12,7 +12,10 @@ import { Router } from 'express'
 import { QueryTypes } from 'sequelize'
 import type { Sequelize } from 'sequelize'
 import type { Engines, LoadedSite } from '../engine/engines.ts'
-import { invalid, ProblemError } from '../problem.ts'
+import { invalid, notFound, ProblemError } from '../problem.ts'
+import type { SiteRow } from '../store/models.ts'
+import { readRecording } from '../store/recordings.ts'
+import { SaidOfSessions } from '../store/said.ts'
 import { lineTexts } from '../store/packed-lines.ts'
 import { siteOf } from './endpoint-handler.ts'
 
@@ -31,6 +34,15 @@ export function exportRoutes(engines: Engines, sequelize: Sequelize): Router {
     response.setHeader('cache-control', 'no-store, no-transform')
     const lines = exportLines(sequelize, ids ?? (await allSessions(sequelize, site.row.id)))
     await sent(response, lines, ...(zipped ? [createGzip({ level: 6 })] : []))
+  })
+  /** All that is kept of one visitor, for whoever asks for their data: one JSON object. */
+  router.get('/sites/:site/visitors/:visitor/export.json', async (request, response) => {
+    const { row } = siteOf(engines, request.params)
+    const { visitor } = request.params
+    const ids = await sessionsOfVisitor(sequelize, row.id, visitor)
+    if (!ids.length) throw notFound(`visitor “${visitor}” on ${row.name}`)
+    response.type('json').attachment('visitor.json').setHeader('cache-control', 'no-store')
+    await sent(response, visitorData(sequelize, row, visitor, ids, Date.now()))
   })
   /** Ids of the visitors of a question's sessions, one a line. */
   router.get('/sites/:site/visitors.txt', async (request, response) => {
@@ -53,6 +65,33 @@ export function exportRoutes(engines: Engines, sequelize: Sequelize): Router {
     await sent(response, sessionRows(site, question, gone.signal), stringify(SESSION_TABLE))
   })
   return router
+}
+
+/** What is kept of a visitor, as pieces of one JSON object: a session at a time, so that it needs no room for all. */
+async function* visitorData(
+  sequelize: Sequelize,
+  { id: siteId, key, name }: SiteRow,
+  visitor: string,
+  ids: readonly number[],
+  atMs: number,
+): AsyncGenerator<string> {
+  const said = new SaidOfSessions(sequelize)
+  yield `${JSON.stringify({ site: key, name, visitor, atMs }).slice(0, -1)},"sessions":[`
+  for (const [k, id] of ids.entries()) {
+    const texts = (await lineTexts(sequelize, [id])).get(id) ?? []
+    const { documents } = await readRecording(sequelize, String(id))
+    const { notes, tags } = await said.of(siteId, String(id), '', atMs)
+    yield `${k ? ',' : ''}\n{"id":"${id}","lines":[${texts.join(',')}],"recordings":${JSON.stringify(documents)},"notes":${JSON.stringify(notes)},"tags":${JSON.stringify(tags)}}`
+  }
+  yield '\n]}\n'
+}
+
+async function sessionsOfVisitor(sequelize: Sequelize, siteId: number, visitor: string): Promise<number[]> {
+  const rows = await sequelize.query<{ id: number }>(
+    'SELECT id FROM sessions WHERE site_id = ? AND visitor = ? ORDER BY start_ms, id',
+    { replacements: [siteId, visitor], type: QueryTypes.SELECT },
+  )
+  return rows.map(({ id }) => Number(id))
 }
 
 /** Sends what comes piece by piece. */

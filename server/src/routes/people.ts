@@ -74,6 +74,7 @@ export function peopleRoutes({ people, audit, mail, engines, publicUrl, collectU
     )
   const enter = async (response: Response, account: Account, nowMs: number) => {
     const login = await people.signIn(account.id, nowMs)
+    response.locals['entered'] = account.email
     keep(response, login)
     return meOf({ who: account.email, account, roles: await people.rolesOf(account.id), login })
   }

@@ -21,6 +21,7 @@ describe('setup', () => {
     sessionLimitMin: 45,
     retentionDays: null,
     recordingDays: null,
+    auditDays: 730,
   }
   const put = (body: object, status: number) =>
     request(shop.app).put('/api/v1/sites/shop').send(body).expect(status)
@@ -89,7 +90,7 @@ describe('setup', () => {
     expect((await set({}, 200)).body).toMatchObject({ thresholds: {} })
   })
   it('takes in further sites, each with a key and data of its own', async () => {
-    const { goal: _, retentionDays: __, recordingDays: ___, ...fresh } = about
+    const { goal: _, retentionDays: __, recordingDays: ___, auditDays: ____, ...fresh } = about
     const add = (name: string) =>
       request(shop.app)
         .post('/api/v1/sites')

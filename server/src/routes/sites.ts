@@ -1,7 +1,9 @@
 import { randomBytes } from 'node:crypto'
 import {
   createSite,
+  deleteSite,
   deleteVisitor,
+  findVisitors,
   listRefusals,
   listSites,
   previewRetention,
@@ -13,7 +15,7 @@ import {
 } from '@dust-trail/api'
 import type { Site } from '@dust-trail/api'
 import type { Goal } from '@dust-trail/core'
-import { dayOf, pageGoal, pageOfGoal } from '@dust-trail/core'
+import { dayOf, distribution, pageGoal, pageOfGoal, TRAFFIC_CLASSES } from '@dust-trail/core'
 import { Router } from 'express'
 import type { Sequelize } from 'sequelize'
 import { countOfVisitor, countOlder, deleteVisitor as deleteVisitorOf } from '../store/retention.ts'
@@ -22,10 +24,15 @@ import type { Refusals } from '../ingest/refusals.ts'
 import { askerOf, roleOn } from '../people/guard.ts'
 import type { People } from '../people/people.ts'
 import { notFound, ProblemError } from '../problem.ts'
+import { deleteSite as deleteSiteOf } from '../store/delete-site.ts'
 import type { Models } from '../store/models.ts'
 import type { Erased } from '../store/erased.ts'
 import type { RetentionJob } from '../store/retention.ts'
 import { handle, siteOf } from './endpoint-handler.ts'
+
+/** All days that can be asked about. */
+const EVER = { from: '1990-01-01', to: '2100-12-31' }
+const MOST_VISITORS = 1000
 
 export function siteRoutes({
   engines,
@@ -76,6 +83,7 @@ export function siteRoutes({
       goals: [],
       retentionDays: null,
       recordingDays: null,
+      auditDays: 730,
       pageGroups: [],
       thresholds: {},
       strainWeights: {},
@@ -92,7 +100,8 @@ export function siteRoutes({
     // Who names a page as the goal means the main one.
     const goals = body.goal === site.row.goal ? site.row.goals : withMainPage(site.row.goals, body.goal)
     const main = body.goal === site.row.goal ? body.goal : pageOfMain(goals)
-    const changes = { ...body, goal: main, goals, origins: checked(body.origins) }
+    const { auditDays = site.row.auditDays } = body
+    const changes = { ...body, auditDays, goal: main, goals, origins: checked(body.origins) }
     await models.sites.update(changes, { where: { id: site.row.id } })
     site.row = { ...site.row, ...changes }
     void retention.keep(site)
@@ -112,6 +121,37 @@ export function siteRoutes({
     await models.sites.update(changes, { where: { id: site.row.id } })
     site.row = { ...site.row, ...changes }
     return describe(site)
+  })
+  handle(router, deleteSite, async ({ params, body, nowMs }) => {
+    const site = siteOf(engines, params)
+    if (body.name.trim() !== site.row.name)
+      throw new ProblemError(
+        400,
+        'other-name',
+        `The site is not called “${body.name}”.`,
+        'Write its name as it stands in Setup.',
+        { fields: [{ field: 'name', reason: 'is another one' }] },
+      )
+    const sessions = site.engine.extent()?.sessions ?? 0
+    await deleteSiteOf(sequelize, site.row.id)
+    engines.remove(site.row.key)
+    void retention.clear()
+    return { site: site.row.key, sessions, atMs: nowMs }
+  })
+  handle(router, findVisitors, async ({ params, body, signal }) => {
+    const { engine } = siteOf(engines, params)
+    const prop = { key: body.property, text: { is: 'equal' as const, to: body.value } }
+    const selection = { type: 'where' as const, condition: { type: 'event' as const, event: { prop } } }
+    const options = { measure: null, by: 'visitor' as const, quantiles: [], bins: 0 }
+    // Programs too: whoever asks for their data may have been taken for one.
+    const found = await Promise.all(
+      [[], [...TRAFFIC_CLASSES]].map((devices) =>
+        engine.ask(distribution, { ...EVER, devices }, { selection, options }, { signal, keep: false }),
+      ),
+    )
+    const visitors = new Set(found.flatMap(({ values }) => values.map(({ value }) => value)))
+    visitors.delete('')
+    return { visitors: [...visitors].sort().slice(0, MOST_VISITORS) }
   })
   handle(router, setThresholds, async ({ params, body }) => {
     const site = siteOf(engines, params)

@@ -451,6 +451,18 @@ const MIGRATIONS: { name: string; statements: string[] }[] = [
       ) DEFAULT CHARSET=utf8mb4`,
     ],
   },
+  {
+    name: '0020-rights',
+    statements: [
+      `CREATE TABLE IF NOT EXISTS site_secrets (
+        site_id INT UNSIGNED NOT NULL PRIMARY KEY,
+        secret BINARY(32) NOT NULL
+      ) DEFAULT CHARSET=utf8mb4`,
+      // Who changed what is kept for about two years, unless an owner says otherwise: common practice, no source.
+      'ALTER TABLE sites ADD COLUMN IF NOT EXISTS audit_days INT NULL DEFAULT 730',
+      'ALTER TABLE audit ADD KEY IF NOT EXISTS by_time (site_id, at_ms)',
+    ],
+  },
 ]
 
 const LOCK_PATIENCE_S = 120

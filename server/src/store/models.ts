@@ -29,6 +29,7 @@ export interface SiteRow {
   goals: Goal[]
   retentionDays: number | null
   recordingDays: number | null
+  auditDays: number | null
   rates: Site['rates']
   pageGroups: Site['pageGroups']
   thresholds: Site['thresholds']
@@ -102,6 +103,7 @@ export function defineModels(sequelize: Sequelize): Models {
       goals: JSON,
       retentionDays: { type: INTEGER, field: 'retention_days' },
       recordingDays: { type: INTEGER, field: 'recording_days' },
+      auditDays: { type: INTEGER, field: 'audit_days' },
       rates: JSON,
       pageGroups: { type: JSON, field: 'page_groups' },
       thresholds: JSON,

@@ -20,9 +20,9 @@ import {
   OLD_BATCHES,
   OLD_RECORDINGS,
   OLD_SESSIONS,
-  UNSEEN_PAGES,
 } from './retention.ts'
 import { rewriteBlock } from './rewrite-blocks.ts'
+import { UNSEEN_PAGES } from './unseen-pages.ts'
 
 const MINUTE = 60_000
 const T = Date.UTC(2026, 4, 1)

@@ -8,6 +8,8 @@ import type { SiteRow } from './models.ts'
 import { DELETED_BEFORE, piecesOf } from './near-sessions.ts'
 import { deleteSessions } from './reopen-sessions.ts'
 import { NO_SESSION } from './recordings.ts'
+import { deleteOrphans } from './delete-site.ts'
+import { deleteUnseenPages } from './unseen-pages.ts'
 
 export type Retention = Pick<SiteRow, 'retentionDays' | 'recordingDays'>
 
@@ -17,8 +19,6 @@ const HOUR_MS = 3_600_000
 export const OLD_SESSIONS = 'SELECT id FROM sessions WHERE site_id = ? AND end_ms < ? ORDER BY end_ms LIMIT ?'
 export const OLD_RECORDINGS =
   'SELECT id, snapshot_hash AS hash FROM recordings WHERE site_id = ? AND start_ms < ? ORDER BY start_ms LIMIT ?'
-export const UNSEEN_PAGES =
-  'DELETE FROM snapshots WHERE hash IN (?) AND NOT EXISTS (SELECT 1 FROM recordings WHERE snapshot_hash = snapshots.hash)'
 export const OLD_BATCHES = 'DELETE FROM batches WHERE received_ms < ? ORDER BY received_ms LIMIT ?'
 const BATCHES_AT_ONCE = 5000
 /** Sessions deleted in one transaction: little enough not to stand in the way of what comes in. */
@@ -194,12 +194,6 @@ export async function forgetBatches(sequelize: Sequelize, nowMs: number): Promis
     })
 }
 
-/** Of pages that were shown by what is deleted those that no other recording shows. */
-async function deleteUnseenPages(sequelize: Sequelize, hashes: readonly string[]): Promise<void> {
-  for (const some of piecesOf([...new Set(hashes)], 500))
-    await sequelize.query(UNSEEN_PAGES, { replacements: [some] })
-}
-
 /** Keeps every site to its retention: at the start, every hour, and when it is changed. */
 export class RetentionJob {
   #timer: NodeJS.Timeout | undefined
@@ -217,6 +211,7 @@ export class RetentionJob {
     const all = () => {
       for (const site of this.engines.all()) void this.keep(site)
       this.#work = this.#work.then(() => forgetBatches(this.sequelize, Date.now())).catch(this.failed)
+      void this.clear()
     }
     all()
     this.#timer = setInterval(all, HOUR_MS)
@@ -228,6 +223,12 @@ export class RetentionJob {
     return this.#work
   }
 
+  /** Deletes what is left of sites that are no more. Resolves when it is done. */
+  clear(): Promise<void> {
+    this.#work = this.#work.then(() => deleteOrphans(this.sequelize, () => !this.#stopped)).catch(this.failed)
+    return this.#work
+  }
+
   /** Ends after the transaction that is under way. */
   async stop(): Promise<void> {
     this.#stopped = true
@@ -236,6 +237,10 @@ export class RetentionJob {
   }
 
   async #keep({ row }: LoadedSite): Promise<void> {
+    if (row.auditDays !== null)
+      await this.sequelize.query('DELETE FROM audit WHERE site_id = ? AND at_ms < ?', {
+        replacements: [row.id, Date.now() - row.auditDays * DAY_MS],
+      })
     const days = least(row.retentionDays, row.recordingDays)
     if (days === null) return
     await this.files.deleteUnused(row.id, Date.now() - days * DAY_MS)

@@ -1,5 +1,5 @@
 import type { Campaign, Channel, Device, Line, SessionRow } from '@dust-trail/core'
-import { campaignOf, channelOf, orderLines } from '@dust-trail/core'
+import { campaignOf, channelOf, orderLines, trafficClass } from '@dust-trail/core'
 import type { SiteRow } from './models.ts'
 
 /** A row of the sessions table, as far as it says what its lines do not. */
@@ -23,6 +23,7 @@ export function sessionRow(
     visitor: record.visitor,
     returning: returning || record.returning_visitor !== 0,
     ...about,
+    traffic: trafficClass(ordered),
     source: campaign?.source,
     campaign: campaign?.name,
     lines: ordered,

@@ -1,4 +1,4 @@
-import { type DeviceClass, DEVICE_CLASSES } from '@dust-trail/core'
+import { DEVICE_CLASSES, type SessionClass, TRAFFIC_CLASSES } from '@dust-trail/core'
 import { MonitorSmartphone } from 'lucide-react'
 import { useState } from 'react'
 import { Button } from '../ui/controls.tsx'
@@ -8,7 +8,7 @@ import type { LensPart } from './lens-part.ts'
 
 export function Devices({ lens, setLens }: LensPart) {
   const [open, setOpen] = useState(false)
-  const toggle = (device: DeviceClass) =>
+  const toggle = (device: SessionClass) =>
     setLens({
       ...lens,
       devices: lens.devices.includes(device)
@@ -32,7 +32,15 @@ export function Devices({ lens, setLens }: LensPart) {
             {device}
           </MenuItem>
         ))}
-        <p className="px-2 py-1 text-ink-soft">None chosen means all.</p>
+        <p className="px-2 py-1 text-ink-soft">None chosen means all three.</p>
+        <p className="mt-1 border-t border-line px-2 pt-2 pb-1 text-ink-soft">
+          No people: left out unless chosen.
+        </p>
+        {TRAFFIC_CLASSES.map((kind) => (
+          <MenuItem key={kind} checked={lens.devices.includes(kind)} onClick={() => toggle(kind)}>
+            {kind}
+          </MenuItem>
+        ))}
       </div>
     </Popover>
   )

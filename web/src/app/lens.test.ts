@@ -19,6 +19,7 @@ const site: Site = {
   streamed: 0,
   retentionDays: null,
   recordingDays: null,
+  auditDays: 730,
   goal: '/thanks',
   goals: [],
   pageGroups: [],

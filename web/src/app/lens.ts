@@ -1,6 +1,6 @@
 import type { Site } from '@dust-trail/api'
-import type { DeviceClass, Lens } from '@dust-trail/core'
-import { DEVICE_CLASSES, conditionSchema, noiseSchema } from '@dust-trail/core'
+import type { Lens, SessionClass } from '@dust-trail/core'
+import { conditionSchema, noiseSchema, SESSION_CLASSES } from '@dust-trail/core'
 import { addDays, formatISO, parseISO } from 'date-fns'
 import { createContext, useCallback, useContext, useMemo } from 'react'
 import { z } from 'zod'
@@ -55,7 +55,7 @@ export function lensFrom(parameters: URLSearchParams, site: Site): Lens {
   const valid = DAY.test(from) && DAY.test(to) && from <= to
   const devices = (parameters.get('device') ?? '')
     .split(',')
-    .filter((name): name is DeviceClass => DEVICE_CLASSES.includes(name as DeviceClass))
+    .filter((name): name is SessionClass => SESSION_CLASSES.includes(name as SessionClass))
   const where = readValue(parameters.get('where'), conditionSchema)
   const clean = readValue(parameters.get('clean'), cleanSchema)
   return {

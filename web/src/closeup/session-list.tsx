@@ -1,6 +1,6 @@
 import { listSaid } from '@dust-trail/api'
 import type { SessionSummary, SignalKind } from '@dust-trail/core'
-import { Monitor, Smartphone, Tablet } from 'lucide-react'
+import { Bot, Monitor, Smartphone, Tablet, Zap } from 'lucide-react'
 import { Link, useNavigate } from 'react-router'
 import { useEndpoint } from '../api/use-endpoint.ts'
 import { useLensLink, useSite } from '../app/lens.ts'
@@ -10,7 +10,7 @@ import { clock, duration, moment, plural } from '../ui/format.ts'
 import { SessionTrail } from './session-trail.tsx'
 import { keepWatchList } from './watch-list.ts'
 
-const DEVICES = { desktop: Monitor, mobile: Smartphone, tablet: Tablet }
+const DEVICES = { desktop: Monitor, mobile: Smartphone, tablet: Tablet, robot: Bot, implausible: Zap }
 /** How long before the moment a replay opens, so that one sees what led to it. */
 const LEAD_MS = 3000
 

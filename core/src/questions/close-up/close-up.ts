@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import type { Block } from '../../columns/block.ts'
 import type { SessionSet } from '../../columns/session-set.ts'
-import { DEVICE_CLASSES } from '../../events/line.ts'
+import { SESSION_CLASSES } from '../../events/traffic.ts'
 import type { SignalKind } from '../../events/signal-kinds.ts'
 import { SIGNAL_KINDS, TECHNICAL_KINDS } from '../../events/signal-kinds.ts'
 import { eventWords } from '../../labels/event-words.ts'
@@ -198,7 +198,7 @@ function attributes(block: Block, sessions: SessionSet, names: Names): Map<strin
     counts.set(key, (counts.get(key) ?? 0) + 1)
   }
   for (const s of sessions) {
-    add('device', DEVICE_CLASSES[device[s]! - 1] ?? '')
+    add('device', SESSION_CLASSES[device[s]! - 1] ?? '')
     add('channel', dictionaries.channel.values[channel[s]!]!)
     add('browser', dictionaries.browser.values[browser[s]!]!)
     add('system', dictionaries.os.values[os[s]!]!)

@@ -3,7 +3,7 @@ import type { Block } from '../../columns/block.ts'
 import type { Dictionaries } from '../../columns/dictionaries.ts'
 import { eachViewWithSignals } from '../../columns/each-view.ts'
 import { KIND_CODE } from '../../columns/event-codes.ts'
-import { DEVICE_CLASSES } from '../../events/line.ts'
+import { SESSION_CLASSES } from '../../events/traffic.ts'
 import { SIGNAL_KINDS } from '../../events/signal-kinds.ts'
 import { eventWords } from '../../labels/event-words.ts'
 import type { Names } from '../../labels/names.ts'
@@ -21,7 +21,7 @@ export const sessionSummarySchema = z.object({
   visitor: z.string(),
   startMs: z.number(),
   durationMs: z.number(),
-  device: z.enum(DEVICE_CLASSES).nullable(),
+  device: z.enum(SESSION_CLASSES).nullable(),
   browser: z.string(),
   system: z.string(),
   country: z.string(),
@@ -126,7 +126,7 @@ function describe(
     visitor: dictionaries.visitor.word(sessions.visitor[s]!),
     startMs: sessions.startMs[s]!,
     durationMs: sessions.endMs[s]! - sessions.startMs[s]!,
-    device: DEVICE_CLASSES[sessions.device[s]! - 1] ?? null,
+    device: SESSION_CLASSES[sessions.device[s]! - 1] ?? null,
     browser: dictionaries.browser.values[sessions.browser[s]!]!,
     system: dictionaries.os.values[sessions.os[s]!]!,
     country: dictionaries.country.values[sessions.country[s]!]!,

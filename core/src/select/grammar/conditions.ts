@@ -1,6 +1,6 @@
 import { z } from 'zod'
-import type { DeviceClass } from '../../events/line.ts'
-import { DEVICE_CLASSES } from '../../events/line.ts'
+import type { SessionClass } from '../../events/traffic.ts'
+import { SESSION_CLASSES } from '../../events/traffic.ts'
 import { SIGNAL_KINDS } from '../../events/signal-kinds.ts'
 import type { EventCondition, NumberTest, TextTest } from '../../labels/event-condition.ts'
 import {
@@ -250,12 +250,12 @@ export interface ResolvedSet {
   selection: Selection
 }
 
-/** What is being looked at everywhere: days of the site's calendar, both included, and devices; none = all. */
+/** What is being looked at everywhere: days of the site's calendar, both included, and devices; none = all that people use. */
 export const lensSchema = z
   .strictObject({
     from: day,
     to: day,
-    devices: z.array(z.enum(DEVICE_CLASSES)).default([]),
+    devices: z.array(z.enum(SESSION_CLASSES)).default([]),
     /** and only sessions for which this holds */
     where: z.lazy(() => conditionSchema).optional(),
     clean: z.array(noiseSchema).max(10).optional().describe('what is not counted as having happened'),
@@ -268,7 +268,7 @@ export const lensSchema = z
 export interface Lens {
   from: string
   to: string
-  devices: DeviceClass[]
+  devices: SessionClass[]
   where?: Condition | undefined
   clean?: Noise[] | undefined
 }

@@ -14,12 +14,15 @@ export function Retention() {
   const client = useQueryClient()
   const [days, setDays] = useState(text(site.retentionDays))
   const [recordings, setRecordings] = useState(text(site.recordingDays))
+  const [audit, setAudit] = useState(text(site.auditDays))
   const wanted = { retentionDays: number(days), recordingDays: number(recordings) }
-  const changed = wanted.retentionDays !== site.retentionDays || wanted.recordingDays !== site.recordingDays
+  const auditDays = number(audit)
+  const deletes = wanted.retentionDays !== site.retentionDays || wanted.recordingDays !== site.recordingDays
+  const changed = deletes || auditDays !== site.auditDays
   const preview = useQuery({
     queryKey: [previewRetention.path, site.key, wanted.retentionDays, wanted.recordingDays],
     queryFn: ({ signal }) => call(previewRetention, { site: site.key }, wanted, signal),
-    enabled: changed,
+    enabled: deletes,
     placeholderData: keepPreviousData,
     retry: false,
   })
@@ -27,14 +30,14 @@ export function Retention() {
     mutationFn: () => {
       const { name, origins, timeZone, currency, rates, sessionLimitMin, goal } = site
       const about = { name, origins, timeZone, currency, rates, sessionLimitMin, goal }
-      return call(updateSite, { site: site.key }, { ...about, ...wanted })
+      return call(updateSite, { site: site.key }, { ...about, ...wanted, auditDays })
     },
     onSuccess: () => {
       void client.invalidateQueries()
       toast('Retention saved.')
     },
   })
-  const doomed = changed && !preview.isPlaceholderData ? preview.data : undefined
+  const doomed = deletes && !preview.isPlaceholderData ? preview.data : undefined
   return (
     <form
       aria-label="Retention"
@@ -53,6 +56,12 @@ export function Retention() {
           value={recordings}
           set={setRecordings}
         />
+        <Days
+          label="Who changed what, in days"
+          hint="The log of what the site’s people did. Empty keeps it for good."
+          value={audit}
+          set={setAudit}
+        />
       </div>
       {doomed && (
         <p role="status" className={doomed.sessions || doomed.recordings ? 'text-clay' : 'text-ink-soft'}>
@@ -61,11 +70,11 @@ export function Retention() {
             : 'Nothing is old enough to be deleted now.'}
         </p>
       )}
-      {(save.error ?? (changed && preview.error)) && <Failure error={(save.error ?? preview.error)!} />}
+      {(save.error ?? (deletes && preview.error)) && <Failure error={(save.error ?? preview.error)!} />}
       <Button
         type="submit"
         look={doomed?.sessions || doomed?.recordings ? 'danger' : 'plain'}
-        disabled={!changed || save.isPending || !doomed}
+        disabled={!changed || save.isPending || (deletes && !doomed)}
       >
         {doomed?.sessions || doomed?.recordings ? 'Save and delete' : 'Save retention'}
       </Button>

@@ -9,10 +9,12 @@ import { SiteAudit } from '../people/site-audit.tsx'
 import { SitePeople } from '../people/site-people.tsx'
 import { SiteTokens } from '../people/site-tokens.tsx'
 import { DataIn } from './import-files.tsx'
+import { DeleteSite } from './delete-site.tsx'
 import { Goals } from './goals.tsx'
 import { NewSite } from './new-site.tsx'
 import { MoneyTaken } from './money-taken.tsx'
 import { OneVisitor } from './one-visitor.tsx'
+import { NoPeople } from './no-people.tsx'
 import { Refused } from './refused.tsx'
 import { Retention } from './retention.tsx'
 import { SiteForm } from './site-form.tsx'
@@ -89,6 +91,7 @@ export function SetupPage() {
       <SiteTokens />
       <SiteAudit />
       <Refused />
+      <NoPeople />
       <DataIn />
       <section>
         <h2 className="mb-1">Take data out</h2>
@@ -104,6 +107,7 @@ export function SetupPage() {
       <MoneyTaken />
       <Retention />
       <OneVisitor />
+      <DeleteSite />
       {adding && <NewSite close={() => setAdding(false)} />}
     </div>
   )
