@@ -1,5 +1,7 @@
 import type { Page } from '@playwright/test'
 import { expect, test } from '@playwright/test'
+import type { Node } from './hostile/tricks.ts'
+import { tricks } from './hostile/tricks.ts'
 
 const SITE = process.env['SITE_URL'] ?? 'http://127.0.0.1:4181'
 const BOOM = "top.postMessage('boom','*');parent.document.title='boom'"
@@ -191,4 +193,110 @@ test('a recorded page with script in every corner runs none of it and asks us fo
   expect(await inner.locator(acting).count()).toBe(0)
   await expect(frame.getByText('in a tree')).toBeVisible()
   expect(await frame.locator('body').evaluate((body) => body.outerHTML)).not.toMatch(/ on\w+=|javascript:/i)
+})
+
+test('of 135 tricks and more none runs anything or asks anybody, at first and when it comes later', async ({
+  page,
+  baseURL,
+}) => {
+  const all = tricks(baseURL!, BOOM)
+  expect(all.length).toBeGreaterThanOrEqual(135)
+  let id = 100
+  const numbered = ({ c, ...node }: Node): object => ({
+    id: id++,
+    ...node,
+    ...(c?.length && { c: c.map(numbered) }),
+  })
+  const visitor = `tricks-${Date.now()}`
+  const now = Date.now()
+  const holder = (name: string, node: Node): object =>
+    numbered({ tag: 'div', a: { class: 'trick' }, c: [{ text: name }, node] })
+  const batch = {
+    ...{
+      v: 1,
+      site: 'quillmoor',
+      visitor,
+      document: visitor,
+      n: 0,
+      piece: 0,
+      tab: '',
+      startMs: now,
+      sentMs: now,
+    },
+    lines: [{ t: now, kind: 'page', url: '/' }],
+    items: [
+      // The same once more while it is watched, and the worst of it set on what is there already.
+      { at: 800, k: 'change', add: all.map(([name, node]) => [2, 0, holder(`later: ${name}`, node)]) },
+      {
+        at: 900,
+        k: 'change',
+        attr: all.flatMap(([, { a }]) => Object.entries(a ?? {}).map(([name, value]) => [3, name, value])),
+      },
+      {
+        at: 1000,
+        k: 'change',
+        add: [[2, 0, { id: 9, tag: 'p', a: { id: 'last' }, c: [{ id: 10, text: 'still there' }] }]],
+      },
+    ],
+    snapshot: {
+      ...{ url: '/', title: 'x', width: 800, height: 600 },
+      root: {
+        ...{ id: 1, tag: 'html' },
+        c: [
+          numbered({
+            tag: 'head',
+            c: all
+              .map(([, node]) => node)
+              .filter(({ tag }) => /^(style|link|meta|base|script)$/.test(tag ?? '')),
+          }),
+          {
+            id: 2,
+            tag: 'body',
+            c: [{ id: 3, tag: 'p', c: [] }, ...all.map(([name, node]) => holder(name, node))],
+          },
+        ],
+      },
+    },
+  }
+  const sent = await page.request.post('/collect', {
+    data: JSON.stringify(batch),
+    headers: { 'content-type': 'text/plain', origin: SITE },
+  })
+  expect(sent.status()).toBe(204)
+  const session = await sessionOf(page, visitor)
+  const answered: string[] = []
+  const ran: string[] = []
+  page.on('response', (response) => answered.push(response.url()))
+  page.on('dialog', (dialog) => {
+    ran.push(dialog.message())
+    void dialog.dismiss()
+  })
+  page.on('popup', (popup) => ran.push(popup.url()))
+  await page.addInitScript(() =>
+    addEventListener('message', (event) => {
+      if (event.data === 'boom') document.title = 'boom'
+    }),
+  )
+  await page.goto(`/replays/${session}`)
+  const time = page.getByRole('slider', { name: 'Time in the session' })
+  await expect(time).toBeVisible()
+  await time.focus()
+  await page.keyboard.press('End')
+  const frame = page.frameLocator('iframe[title="Recorded page"]')
+  await expect(frame.locator('#last')).toBeAttached()
+  // Everything that could be clicked, hovered or given the focus is.
+  const box = (await page.locator('iframe[title="Recorded page"]').boundingBox())!
+  for (let k = 1; k < 10; k++) {
+    await page.mouse.move(box.x + 40, box.y + (box.height * k) / 10)
+    await page.mouse.click(box.x + 40, box.y + (box.height * k) / 10)
+  }
+  await page.waitForTimeout(1500)
+  expect(await page.title()).toBe('Dust Trail')
+  expect(ran).toEqual([])
+  expect(answered.filter((url) => url.includes('boom'))).toEqual([])
+  expect(page.url()).toContain(`/replays/${session}`)
+  const html = await frame.locator('html').evaluate((root) => root.outerHTML)
+  const rest = html.replaceAll(/<style[^]*?<\/style>|data:image\/svg[^"]*/g, '')
+  expect(rest.match(/<script|<iframe[^>]* src|\son[a-z]+=|=.?javascript:/i)).toBeNull()
+  expect((await page.context().cookies()).filter(({ name }) => name === 'boom')).toEqual([])
 })

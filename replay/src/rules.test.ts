@@ -69,4 +69,9 @@ describe('restedRules', () => {
     const long = `:root { ${'--a-variable: 1px; '.repeat(20_000)} } a:hover {}`
     expect(restedRules(long)).toContain('a[data-trail-hover]')
   })
+  it('cannot end the element that they stand in', () => {
+    expect(restedRules('p::before { content: "</STYLE><script>" }')).toBe(
+      'p::before { content: "<\\/STYLE><script>" }',
+    )
+  })
 })

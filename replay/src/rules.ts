@@ -28,7 +28,9 @@ const ANY =
 const NAMES = /(?:^|;)\s*@(?!scope|supports)[^;]*$/
 
 /** The text of a style sheet for a page that nobody uses. */
-export function restedRules(text: string): string {
+export function restedRules(rules: string): string {
+  // Written out as HTML it must not end the element that it stands in.
+  const text = rules.replaceAll(/<\/(?=style)/gi, '<\\/')
   if (!ANY.test(text)) return text
   // What stands before a block: selectors, or what stands before other rules. Cut at the braces, since looking for the next
   // one from every place would take a square of the length.
