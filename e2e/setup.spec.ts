@@ -2,6 +2,8 @@ import { createServer } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { expect, test } from '@playwright/test'
 
+const SITE = process.env['SITE_URL'] ?? 'http://127.0.0.1:4181'
+
 /** Another customer's site: one page at every address. */
 async function serve(html: () => string): Promise<{ origin: string; close: () => void }> {
   const server = createServer((_, response) => response.setHeader('content-type', 'text/html').end(html()))
@@ -69,4 +71,54 @@ test('a second site is taken in, its script receives data, and old data is delet
   // The other site is as it was.
   await page.getByRole('combobox', { name: 'Site' }).selectOption('Quillmoor Observatory')
   await expect(page.getByText(/sessions of Quillmoor Observatory are loaded/)).toBeVisible()
+})
+
+test('an owner sees word for word what leaves one of their pages, and what is typed is not in it', async ({
+  page,
+  browser,
+}) => {
+  await page.goto('/setup')
+  const look = page.getByRole('region', { name: 'Look at what leaves a page' })
+  await look.getByRole('button', { name: 'Start looking' }).click()
+  await expect(look.getByText('Waiting.')).toBeVisible()
+  const context = await browser.newContext()
+  const visitor = await context.newPage()
+  await visitor.goto(`${SITE}/search`)
+  await visitor.waitForTimeout(800)
+  await visitor.locator('input').first().pressSequentially('andromeda')
+  await visitor.locator('h1').first().click()
+  await expect(look.getByRole('status')).toContainText(/parts so far/)
+  await look.getByText('What happened', { exact: true }).click()
+  const events = look.getByRole('region', { name: 'What happened' })
+  await expect(events).toContainText('"kind":"click"')
+  await expect(events).toContainText(`"url":"${SITE}/search`)
+  await look.getByText('The page as a tree', { exact: true }).click()
+  await expect(look.getByRole('region', { name: 'The page as a tree' })).toContainText('"tag":"html"')
+  await expect(look).not.toContainText('andromeda')
+  await context.close()
+})
+
+test('a site is deleted once its name is written, and is nowhere after', async ({ page }) => {
+  const name = `Gone ${Date.now()}`
+  const about = {
+    name,
+    origins: ['https://gone.example'],
+    timeZone: 'UTC',
+    currency: 'EUR',
+    sessionLimitMin: 30,
+  }
+  const made = await page.request.post('/api/v1/sites', { data: about })
+  const { key } = (await made.json()) as { key: string }
+  await page.goto(`/setup?site=${key}`)
+  await page.getByRole('button', { name: `Delete ${name} …` }).click()
+  const dialog = page.getByRole('dialog')
+  await expect(dialog.getByRole('button', { name: 'Delete for good' })).toBeDisabled()
+  await dialog.getByRole('textbox', { name: 'Its name, once more' }).fill(name)
+  await dialog.getByRole('button', { name: 'Delete for good' }).click()
+  await expect(page.getByText(`${name} is deleted, with 0 sessions.`)).toBeVisible()
+  // What is left of the sites, one or several.
+  await expect(page.getByText('Quillmoor Observatory').first()).toBeAttached()
+  await expect(page).not.toHaveURL(new RegExp(key))
+  const sites = (await (await page.request.get('/api/v1/sites')).json()) as { key: string }[]
+  expect(sites.map((site) => site.key)).not.toContain(key)
 })

@@ -37,7 +37,7 @@ const NEEDS: Partial<Record<keyof typeof endpoints, Needs>> = {
   },
   ...{ listPeople: 'reader', invitePerson: 'owner', setRole: 'owner', removePerson: 'owner' },
   ...{ listTokens: 'owner', createToken: 'owner', deleteToken: 'owner', listAudit: 'owner' },
-  ...{ deleteSite: 'owner', findVisitors: 'owner' },
+  ...{ deleteSite: 'owner', findVisitors: 'owner', lookAtPage: 'owner' },
   ...{ deleteVisitor: 'owner', updateSite: 'owner', setCapture: 'owner' },
 }
 

@@ -16,6 +16,7 @@ import type { ImportJobs } from './import/jobs.ts'
 import type { Health } from './health.ts'
 import type { CollectBudgets } from './ingest/budgets.ts'
 import type { Collector } from './ingest/collect.ts'
+import { Looks } from './ingest/looks.ts'
 import type { Refusals } from './ingest/refusals.ts'
 import { methodsAllowed } from './methods.ts'
 import { fromHere, knownHost } from './same-origin.ts'
@@ -65,6 +66,8 @@ export interface AppParts {
   erased?: Erased
   /** pictures and fonts of recordings; one for all listeners */
   kept?: KeptFiles
+  /** what owners look at while it comes; one for all listeners */
+  looks?: Looks
   /** undefined = nobody asks */
   health?: Health
   budgets?: CollectBudgets
@@ -113,6 +116,7 @@ export function createApp({
   mail = { send: () => Promise.resolve() },
   erased = new Erased(sequelize),
   kept = new KeptFiles(sequelize),
+  looks = new Looks(),
 }: AppParts): Express {
   const app = express()
   app.disable('x-powered-by')
@@ -126,7 +130,7 @@ export function createApp({
     app.use(
       '/collect',
       collectRoutes({
-        ...{ engines, collector, refusals, erased, files: kept, maySend: maySend(people) },
+        ...{ engines, collector, refusals, erased, files: kept, looks, maySend: maySend(people) },
         ...(budgets && { budgets }),
       }),
     )
@@ -195,7 +199,7 @@ export function createApp({
     peopleRoutes({ people, audit, mail, engines, publicUrl, collectUrl }),
     importRoutes(engines, jobs, folder, mostUploadBytes),
     exportRoutes(engines, sequelize),
-    siteRoutes({ engines, models, sequelize, retention, ownOrigins, refusals, people, erased }),
+    siteRoutes({ engines, models, sequelize, retention, ownOrigins, refusals, people, erased, looks }),
     questionRoutes(engines, sequelize, questions),
     sessionRoutes(engines, sequelize, kept),
     saidRoutes(engines, sequelize),
@@ -236,6 +240,7 @@ export function createCollectApp({
   trustProxy,
   erased = new Erased(sequelize),
   kept = new KeptFiles(sequelize),
+  looks = new Looks(),
 }: Pick<
   AppParts,
   | 'sequelize'
@@ -248,6 +253,7 @@ export function createCollectApp({
   | 'trustProxy'
   | 'erased'
   | 'kept'
+  | 'looks'
 >): Express {
   const app = express()
   app.disable('x-powered-by')
@@ -256,7 +262,15 @@ export function createCollectApp({
   app.use(
     '/collect',
     collectRoutes({
-      ...{ engines, collector, refusals, erased, files: kept, maySend: maySend(new People(sequelize)) },
+      ...{
+        engines,
+        collector,
+        refusals,
+        erased,
+        files: kept,
+        looks,
+        maySend: maySend(new People(sequelize)),
+      },
       ...(budgets && { budgets }),
     }),
   )

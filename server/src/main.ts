@@ -11,6 +11,7 @@ import { Health } from './health.ts'
 import { ImportJobs } from './import/jobs.ts'
 import { Collector } from './ingest/collect.ts'
 import { Refusals } from './ingest/refusals.ts'
+import { Looks } from './ingest/looks.ts'
 import { Erased } from './store/erased.ts'
 import { MailFolder } from './people/mail.ts'
 import { People } from './people/people.ts'
@@ -101,6 +102,7 @@ async function start(): Promise<void> {
     (error) => log.error({ err: error }, 'an import could not be noted'),
     config.INFLATED_MB * 2 ** 20,
   )
+  const looks = new Looks()
   const kept = new KeptFiles(sequelize, config.KEPT_MB * 2 ** 20)
   const retention = new RetentionJob(sequelize, engines, kept, (error) =>
     log.error({ err: error }, 'old data could not be deleted; trying again within the hour'),
@@ -133,13 +135,25 @@ async function start(): Promise<void> {
       ? undefined
       : createServer(
           createCollectApp({
-            ...{ sequelize, engines, log, files, collector, refusals, budgets, trustProxy, erased, kept },
+            ...{
+              sequelize,
+              engines,
+              log,
+              files,
+              collector,
+              refusals,
+              budgets,
+              trustProxy,
+              erased,
+              kept,
+              looks,
+            },
           }),
         )
   const server = createServer(
     createApp({
       ...{ sequelize, models, engines, log, ownOrigins, jobs, retention, collector, refusals, health },
-      ...{ files, budgets, trustProxy, erased, kept, collectsElsewhere: collecting !== undefined },
+      ...{ files, budgets, trustProxy, erased, kept, looks, collectsElsewhere: collecting !== undefined },
       folder: config.IMPORT_FOLDER,
       publicUrl: config.PUBLIC_URL,
       collectUrl: config.COLLECT_URL,

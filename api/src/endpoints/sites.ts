@@ -13,6 +13,9 @@ import type { CaptureSettings } from '@dust-trail/core'
 
 /* Sites, and what is kept of their visitors */
 
+/** Through which of the script's ways something leaves a page. */
+export const SINKS = ['events', 'page', 'changes', 'pointer', 'console', 'files', 'about'] as const
+
 /** What a site lets leave its pages. Typed text never does. */
 export const captureSettingsSchema = z.object({
   text: z
@@ -166,6 +169,25 @@ export const deleteSite = endpoint(
     sessions: countSchema.describe('that are deleted'),
     atMs: z.number().describe('when, milliseconds since 1970'),
   }),
+)
+
+/** What left a page, in the order in which it came. */
+export const leftSchema = z.object({
+  n: countSchema,
+  atMs: z.number(),
+  sink: z.enum(SINKS),
+  /** as it was sent, cut where it is long */
+  text: z.string(),
+  length: countSchema,
+})
+export type Left = z.infer<typeof leftSchema>
+
+/** What pages of the site send that are opened at the address from which this is asked: kept for a minute each time. */
+export const lookAtPage = endpoint(
+  'POST',
+  '/sites/:site/look-at-page',
+  z.object({ after: countSchema.describe('number of the last that is known; 0 at first') }),
+  z.object({ left: z.array(leftSchema) }),
 )
 
 /** Visitors of whom a property that the site itself sends has a value: whom the site knows by an id of its own. */

@@ -10,6 +10,8 @@ import type { CollectBudgets } from '../ingest/budgets.ts'
 import { COLLECT_BUDGETS, TokenBuckets } from '../ingest/budgets.ts'
 import type { Collector } from '../ingest/collect.ts'
 import { checkBatch } from '../ingest/collect.ts'
+import type { Looks } from '../ingest/looks.ts'
+import { partsOf } from '../ingest/looks.ts'
 import type { Refusals } from '../ingest/refusals.ts'
 import type { Erased } from '../store/erased.ts'
 import type { KeptFiles, Refusal } from '../store/kept-files.ts'
@@ -47,6 +49,7 @@ export interface CollectParts {
   refusals: Refusals
   erased: Erased
   files: KeptFiles
+  looks: Looks
   /** whether somebody who is no page of the site, such as its server, may send data for it */
   maySend: (request: Request, siteId: number) => Promise<boolean>
   budgets?: CollectBudgets
@@ -62,6 +65,7 @@ export function collectRoutes({
   refusals,
   erased,
   files,
+  looks,
   maySend,
   budgets = COLLECT_BUDGETS,
 }: CollectParts): Router {
@@ -158,6 +162,7 @@ export function collectRoutes({
       response.json({ lacking: await files.lacking(row.id, hashesIn(sent), nowMs) })
       return
     }
+    looks.note(row.id, request.ip ?? '', nowMs, () => [['files', { hash, bytes: sent.length }]])
     const why = await files.keep(row.id, typeof hash === 'string' ? hash : '', sent, nowMs)
     if (why) {
       const [status, reason] = FILE_REFUSALS[why]
@@ -199,6 +204,10 @@ export function collectRoutes({
         if (error instanceof ProblemError) refusals.add(row.id, 'batch', error.message, receivedMs)
         throw error
       }
+      // As it came, before anything is made of it.
+      looks.note(row.id, request.ip ?? '', receivedMs, () =>
+        partsOf(JSON.parse(text) as Record<string, unknown>),
+      )
       if (batch.site !== row.key)
         throw new ProblemError(
           400,

@@ -6,6 +6,7 @@ import {
   findVisitors,
   listRefusals,
   listSites,
+  lookAtPage,
   previewRetention,
   saveGoals,
   setCapture,
@@ -20,6 +21,7 @@ import { Router } from 'express'
 import type { Sequelize } from 'sequelize'
 import { countOfVisitor, countOlder, deleteVisitor as deleteVisitorOf } from '../store/retention.ts'
 import type { Engines, LoadedSite } from '../engine/engines.ts'
+import type { Looks } from '../ingest/looks.ts'
 import type { Refusals } from '../ingest/refusals.ts'
 import { askerOf, roleOn } from '../people/guard.ts'
 import type { People } from '../people/people.ts'
@@ -43,6 +45,7 @@ export function siteRoutes({
   refusals,
   people,
   erased,
+  looks,
 }: {
   engines: Engines
   models: Models
@@ -52,6 +55,7 @@ export function siteRoutes({
   refusals: Refusals
   people: People
   erased: Erased
+  looks: Looks
 }): Router {
   const router = Router()
   const checked = (addresses: readonly string[]) => {
@@ -171,6 +175,9 @@ export function siteRoutes({
     site.row = { ...site.row, capture: body }
     return describe(site)
   })
+  handle(router, lookAtPage, ({ params, request, body }) => ({
+    left: looks.since(siteOf(engines, params).row.id, request.ip ?? '', body.after),
+  }))
   handle(router, listRefusals, ({ params }) => refusals.list(siteOf(engines, params).row.id))
   handle(router, previewRetention, ({ params, body, nowMs }) =>
     countOlder(sequelize, siteOf(engines, params).row.id, body, nowMs),

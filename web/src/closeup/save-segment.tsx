@@ -8,7 +8,7 @@ import { useLensLink, useSite } from '../app/lens.ts'
 import { NameField } from '../ui/controls.tsx'
 import { useDraft, useForget } from '../ui/draft.ts'
 import { FormDialog } from '../ui/form-dialog.tsx'
-import { NoteFields, useOwner } from '../ui/note-fields.tsx'
+import { NoteFields, useOwner } from '../app/note-fields.tsx'
 import { conditionWords, noiseWords } from '../words/sentences.ts'
 
 /** Keeps a condition, with the noise left out, as a segment: by itself, or as one cut from another. */

@@ -1,7 +1,8 @@
 import type { Fix } from '@dust-trail/api'
 import { EFFORTS, FIX_STATUSES } from '@dust-trail/api'
 import { Field, inputLook, Select } from '../../ui/controls.tsx'
-import { lastOwner } from '../../ui/note-fields.tsx'
+import { OwnerField } from '../../app/owner-field.tsx'
+import { lastOwner } from '../../app/note-fields.tsx'
 
 export type FixDraft = Pick<
   Fix,
@@ -107,14 +108,7 @@ export function FixFields({
         />
       </Field>
       <div className="grid grid-cols-3 gap-4">
-        <Field label="Owner">
-          <input
-            maxLength={120}
-            className={inputLook}
-            value={fields.owner}
-            onChange={(event) => setFields({ ...fields, owner: event.target.value })}
-          />
-        </Field>
+        <OwnerField owner={fields.owner} setOwner={(owner) => setFields({ ...fields, owner })} />
         <Field label="Hoped for" hint="conversions more in 30 days">
           <input
             type="number"

@@ -11,7 +11,7 @@ import { useSite } from '../../app/lens.ts'
 import { Button, IconButton, NameField } from '../../ui/controls.tsx'
 import { useDraft, useForget } from '../../ui/draft.ts'
 import { FormDialog } from '../../ui/form-dialog.tsx'
-import { lastOwner, NoteFields, useOwner } from '../../ui/note-fields.tsx'
+import { lastOwner, NoteFields, useOwner } from '../../app/note-fields.tsx'
 
 /** What is said about a funnel, beside what it counts. */
 type About = Pick<SavedFunnel, 'name' | 'note' | 'owner' | 'isDefault'>

@@ -14,7 +14,7 @@ import { Field, inputLook, NameField, Select } from '../../ui/controls.tsx'
 import { useDraft, useForget } from '../../ui/draft.ts'
 import { FormDialog } from '../../ui/form-dialog.tsx'
 import { count, day, percent, plural } from '../../ui/format.ts'
-import { NoteFields, useOwner } from '../../ui/note-fields.tsx'
+import { NoteFields, useOwner } from '../../app/note-fields.tsx'
 
 export function ruleOf(page: string, selector: string): EventCondition {
   return { kinds: ['click'], page: { is: 'equal', to: page }, element: { is: 'equal', to: selector } }

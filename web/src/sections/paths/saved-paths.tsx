@@ -12,7 +12,7 @@ import { Button, IconButton, NameField } from '../../ui/controls.tsx'
 import { useDraft, useForget } from '../../ui/draft.ts'
 import { FormDialog } from '../../ui/form-dialog.tsx'
 import { MenuItem } from '../../ui/menu-item.tsx'
-import { NoteFields, useOwner } from '../../ui/note-fields.tsx'
+import { NoteFields, useOwner } from '../../app/note-fields.tsx'
 import { Popover } from '../../ui/popover.tsx'
 import type { PathsAsked } from './use-paths.ts'
 

@@ -7,7 +7,7 @@ import { useSite } from '../../app/lens.ts'
 import { Button, NameField } from '../../ui/controls.tsx'
 import { useDraft, useForget } from '../../ui/draft.ts'
 import { FormDialog } from '../../ui/form-dialog.tsx'
-import { NoteFields, useOwner } from '../../ui/note-fields.tsx'
+import { NoteFields, useOwner } from '../../app/note-fields.tsx'
 
 /** What a segment is called and why it was cut; and its end. */
 export function EditSegment({ segment, close }: { segment: Segment; close: () => void }) {

@@ -14,6 +14,7 @@ import { Goals } from './goals.tsx'
 import { NewSite } from './new-site.tsx'
 import { MoneyTaken } from './money-taken.tsx'
 import { OneVisitor } from './one-visitor.tsx'
+import { LookAtPage } from './look-at-page.tsx'
 import { NoPeople } from './no-people.tsx'
 import { Refused } from './refused.tsx'
 import { Retention } from './retention.tsx'
@@ -86,6 +87,7 @@ export function SetupPage() {
         <Arrival lastMs={site.lastMs} timeZone={site.timeZone} />
       </section>
       <WhatLeaves />
+      <LookAtPage />
       <Goals />
       <SitePeople />
       <SiteTokens />

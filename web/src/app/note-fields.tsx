@@ -1,7 +1,8 @@
 import { useState } from 'react'
 import { z } from 'zod'
-import { Field, inputLook } from './controls.tsx'
-import { readStored, writeStored } from './stored.ts'
+import { Field, inputLook } from '../ui/controls.tsx'
+import { readStored, writeStored } from '../ui/stored.ts'
+import { OwnerField } from './owner-field.tsx'
 
 const ownerSchema = z.string()
 
@@ -48,14 +49,7 @@ export function NoteFields({
           onChange={(event) => setNote(event.target.value)}
         />
       </Field>
-      <Field label="Owner">
-        <input
-          maxLength={120}
-          className={inputLook}
-          value={owner}
-          onChange={(event) => setOwner(event.target.value)}
-        />
-      </Field>
+      <OwnerField owner={owner} setOwner={setOwner} />
     </>
   )
 }
