@@ -12,6 +12,8 @@ import {
   ensurePrograms,
   findProgram,
   MARIADB,
+  NGINX,
+  OPENSSL,
   Stop,
 } from './lib/install.mjs'
 import { freePort, startMariadb } from './lib/mariadb.mjs'
@@ -57,7 +59,7 @@ try {
     )
   if (paths.length && !chosen.some((name) => name === 'unit' || name === 'e2e'))
     throw new Stop('Paths go with the checks that take them: npm test -- unit core/src/select.')
-  ensurePrograms([MARIADB, CHROMIUM])
+  ensurePrograms([MARIADB, CHROMIUM, NGINX, OPENSSL])
   await ensurePackages()
   await ensureBuilt()
   for (const [name, step] of Object.entries(STEPS)) if (!chosen.length || chosen.includes(name)) await step()

@@ -80,6 +80,9 @@ export function ensurePrograms(programs) {
 }
 
 export const MARIADB = { program: 'mariadbd', packages: ['mariadb-server'] }
+/** The proxy in front that the documents describe, and what makes a certificate for it: for tests. */
+export const NGINX = { program: 'nginx', packages: ['nginx-light'] }
+export const OPENSSL = { program: 'openssl', packages: ['openssl'] }
 export const CHROMIUM = {
   program: 'chromium',
   packages: ['chromium', 'fonts-dejavu-core', 'fonts-liberation'],

@@ -86,12 +86,16 @@ export async function testApp(
     threads,
     questions,
     budgets,
+    publicUrl,
+    trustProxy,
     collector = new Collector(sequelize),
   }: {
     threads?: Threads
     questions?: readonly AnyQuestion[]
     budgets?: CollectBudgets
     collector?: Collector
+    publicUrl?: string
+    trustProxy?: string
   } = {},
 ): Promise<{
   app: Express
@@ -135,6 +139,7 @@ export async function testApp(
     folder: tmpdir(),
     ...(questions && { questions }),
     ...(budgets && { budgets }),
+    ...{ publicUrl, trustProxy },
   })
   return { app, engines, jobs }
 }
