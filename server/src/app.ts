@@ -124,6 +124,8 @@ export function createApp({
   app.use(requestLog(log))
   const metrics = new Metrics(engines, refusals)
   const people = new People(sequelize)
+  engines.answersFull = (siteId) =>
+    refusals.add(siteId, 'budget', 'answers kept for who asks again: the oldest had to go', Date.now())
   app.use(metrics.watch)
   // Before what is for people: nobody reads these answers, and there are many.
   if (!collectsElsewhere)

@@ -25,14 +25,19 @@ export class Answers {
   /**
    * @param most  how many answers are kept; the one asked for longest ago goes first; 0 = none
    * @param bytes about how many bytes they may take together
+   * @param full  one had to go since there was no room for another
    */
   constructor(
     private readonly most: number,
     bytes = ANSWER_BYTES,
+    full: () => void = () => undefined,
   ) {
     this.#kept = new LRUCache({
       ...{ max: Math.max(1, most), maxSize: bytes, maxEntrySize: bytes },
       sizeCalculation: ({ answer }) => Math.max(1, sizeOf(answer)),
+      dispose: (_answer, _key, reason) => {
+        if (reason === 'evict') full()
+      },
     })
   }
 

@@ -145,6 +145,9 @@ export class Engines {
     return undefined
   }
 
+  /** Called where an answer that was kept for a site had to go, since there was no room for another. */
+  answersFull: (siteId: number) => void = () => undefined
+
   /** Whether there is anybody to answer questions; threads that have ended are being started again. */
   get answering(): boolean {
     return this.threads === undefined || this.threads.count > 0
@@ -260,6 +263,7 @@ export class Engines {
           changed: () => (site.version = Math.max(site.version + 1, Date.now())),
           fetch: (id) => this.#fetch(site, id),
           answers: ANSWERS,
+          answersFull: () => this.answersFull(site.row.id),
           limits: this.limits,
         },
         this.threads,

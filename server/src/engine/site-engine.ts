@@ -72,6 +72,8 @@ export interface SiteSource {
   fetch?: (stored: number) => Promise<Uint8Array | undefined>
   /** how many answers are kept for those who ask again; 0 = none */
   answers?: number
+  /** one of them had to go since there was no room for another */
+  answersFull?: () => void
   limits?: EngineLimits
 }
 
@@ -122,7 +124,7 @@ export class SiteEngine {
     this.#limits = source.limits ?? ENGINE_LIMITS
     this.dictionaries = new Dictionaries(undefined, this.#limits.words)
     this.sets = new SetHandles(source.timeZone, this.#limits.sets)
-    this.#answers = new Answers(source.answers ?? 0, this.#limits.answerBytes)
+    this.#answers = new Answers(source.answers ?? 0, this.#limits.answerBytes, source.answersFull)
     const listener = {
       changed: () => this.#forgetAnswers(),
       blockAdded: (block: SharedBlock) => this.#teller?.blockAdded(block),
