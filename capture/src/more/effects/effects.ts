@@ -71,6 +71,8 @@ export class Effects {
   /** changes between the pointer going down and the click, as of menus that open at once */
   #early: MutationRecord[] = []
   #isLooking = false
+  /** something has changed, or may have, since the page was looked at last */
+  #isTouched = true
   #scrolledByHandMs = -Infinity
 
   constructor() {
@@ -151,7 +153,11 @@ export class Effects {
         )
           this.happened('change')
       })
+    const touched = () => (this.#isTouched = true)
+    for (const name of ['scroll', 'focusin', 'transitionend', 'animationend', 'toggle'] as const)
+      on(document, name as 'scroll', touched)
     on(document, 'load', (event) => {
+      touched()
       for (const { between } of this.#open) between.arrived.add(event.target as Element)
     })
     on(document, 'visibilitychange', () => document.hidden && this.happened('navigate'))
@@ -209,6 +215,7 @@ export class Effects {
       untilMs: now + WAIT_MS,
     }
     this.#open.add(open)
+    this.#isTouched = true
     this.#credit(open, this.#early, now)
     this.#takeRecords()
     const chosen = selected()
@@ -254,6 +261,7 @@ export class Effects {
 
   #changed(records: MutationRecord[]): void {
     const now = performance.now()
+    this.#isTouched = true
     records.forEach(noteRemoved)
     if (!this.#open.size) {
       if (this.#beat.isQuiet(now)) this.#beat.learn(records, now)
@@ -298,9 +306,13 @@ export class Effects {
   #lookNow(): void {
     const now = performance.now()
     if (!this.#open.size) return
+    const isTouched = this.#isTouched
+    this.#isTouched = false
     for (const open of [...this.#open])
       try {
-        this.#lookFor(open, now)
+        // Looking takes time: where nothing was heard of, the last look is enough. Drawings tell nobody.
+        if (isTouched || now >= open.untilMs || document.getElementsByTagName('canvas').length)
+          this.#lookFor(open, now)
       } catch {
         this.#close(open, undefined)
       }

@@ -7,6 +7,8 @@ import { goalName, useLens, useLensLink, useSite } from '../../app/lens.ts'
 import { count, duration, percent, plural } from '../../ui/format.ts'
 import { LinkButton } from '../../ui/link-button.tsx'
 import { placeName, together } from '../../words/sentences.ts'
+import { lanesPicture } from './lanes-picture.ts'
+import { savePng, saveSvg } from './steps-picture.ts'
 import { partOf } from './use-paths.ts'
 
 const LENGTH = {
@@ -62,9 +64,37 @@ export function Lanes({
   const strains = useQuestionThrough(questions.strain, through, {})
   const goal = goalName(site)
   const most = Math.max(1, ...lanes.map(({ sessions }) => sessions))
+  const picture = () =>
+    lanesPicture(
+      lanes.map(({ parts: places, sessions, ended }, k) => {
+        const won = reached?.[k]
+        const length = lengths[k]?.data?.values[0]?.quantiles[0]
+        const strain = strains[k]?.data?.mean
+        const told = [
+          goal && won && `${percent(won.share)} ${goal}`,
+          length !== undefined && length !== null && duration(length),
+          strain !== undefined && strain !== null && `strain ${strain.toFixed(0)}`,
+        ]
+        return {
+          places,
+          sessions,
+          ended,
+          told: told.filter((one) => typeof one === 'string' && one !== '') as string[],
+        }
+      }),
+      { focus, back: direction === 'back', entered },
+    )
   return (
     <section aria-label="Routes">
-      <h2>Routes</h2>
+      <div className="flex items-baseline gap-3">
+        <h2 className="flex-1">Routes</h2>
+        {lanes.length > 0 && (
+          <>
+            <LinkButton onClick={() => saveSvg(picture(), 'routes')}>Routes as SVG</LinkButton>
+            <LinkButton onClick={() => void savePng(picture(), 'routes')}>PNG</LinkButton>
+          </>
+        )}
+      </div>
       <p className="mb-1 text-ink-soft">
         {lanes.length
           ? `${plural(lanes.length, 'route')} that at least ${percent(least)} of ${count(entered)} walk, ${percent(shown / entered)} together; the others went rarer ways or ended earlier.`

@@ -42,20 +42,20 @@ export function stepsPicture(
   return `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="0 0 ${width} ${height}" font-family="sans-serif" font-size="12" fill="#18211D"><style>.soft{fill:#55615A}</style><rect width="100%" height="100%" fill="#F5F6F2"/><text x="${GAP}" y="24" font-size="14" font-weight="600">${escaped(`${back ? 'To' : 'From'} ${focus}: ${entered} entered`)}</text><g fill="none" stroke="#1F5C4D" stroke-opacity="0.35">${links.join('')}</g>${places.join('')}</svg>`
 }
 
-function cut(text: string, most: number): string {
+export function cut(text: string, most: number): string {
   return text.length > most ? `${text.slice(0, most - 1)}…` : text
 }
 
-function escaped(text: string): string {
+export function escaped(text: string): string {
   return text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('"', '&quot;')
 }
 
-export function saveSvg(svg: string): void {
-  saveFile(new Blob([svg], { type: 'image/svg+xml' }), 'paths.svg')
+export function saveSvg(svg: string, name = 'paths'): void {
+  saveFile(new Blob([svg], { type: 'image/svg+xml' }), `${name}.svg`)
 }
 
 /** The picture as pixels, twice as fine as it is large. */
-export async function savePng(svg: string): Promise<void> {
+export async function savePng(svg: string, name = 'paths'): Promise<void> {
   const image = new Image()
   image.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(svg)}`
   await image.decode()
@@ -66,5 +66,5 @@ export async function savePng(svg: string): Promise<void> {
   context.scale(2, 2)
   context.drawImage(image, 0, 0)
   const blob = await new Promise<Blob | null>((resolve) => canvas.toBlob(resolve, 'image/png'))
-  if (blob) saveFile(blob, 'paths.png')
+  if (blob) saveFile(blob, `${name}.png`)
 }
