@@ -240,12 +240,12 @@ async function look(
     shown.on('pageerror', (error) => errors.push(String(error)))
     await shown.goto(player)
     const view = (await shown.evaluate(
-      ([recording, origin]) =>
+      ([recording, files]) =>
         (window as unknown as { showRecording: (r: unknown, o: unknown) => unknown }).showRecording(
           recording,
-          origin,
+          files,
         ),
-      [JSON.stringify(sent.recording), site.origin],
+      [JSON.stringify(sent.recording), Object.fromEntries(site.kept)],
     )) as { skipped: number; width: number; height: number }
     await shown.waitForTimeout(500)
     const replayed = await shown.screenshot({

@@ -25,6 +25,9 @@ export async function captureScripts(): Promise<ReadonlyMap<string, string>> {
   return new Map(made)
 }
 
+/** What a page sent, as it came. */
+export const bytesOf = (request: IncomingMessage): Promise<Buffer> => buffer(request)
+
 /** What the script sent, unpacked where it was packed. */
 export async function textOf(request: IncomingMessage): Promise<string> {
   const bytes = await buffer(request)

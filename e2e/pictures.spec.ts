@@ -105,3 +105,40 @@ test('pictures that are for everybody are kept with the recording, and nobody is
   expect(asked.filter((url) => !url.startsWith(BASE) && /^https?:/.test(url))).toEqual([])
   expect(wrong).toEqual([])
 })
+
+test('a page that came without TLS, where browsers do not hash, keeps its pictures too', async ({
+  page,
+  browser,
+}) => {
+  const context = await browser.newContext()
+  const visitor = await context.newPage()
+  let id = ''
+  let named = 0
+  await context.addInitScript(() => Object.defineProperty(crypto, 'subtle', { value: undefined }))
+  await context.route(/\/shots\//, (route) =>
+    route.fulfill({ contentType: 'image/svg+xml', body: drawing(COLOUR, 73) }),
+  )
+  visitor.on('request', (request) => {
+    if (isBatch(request)) id = batchOf<{ visitor: string }>(request).visitor
+  })
+  visitor.on('response', (response) => {
+    if (new URL(response.url()).searchParams.get('hash') === '' && response.status() === 200) named++
+  })
+  await visitor.goto(`${SITE}/help`)
+  await visitor.waitForTimeout(1000)
+  await visitor.evaluate(() => {
+    document.body.innerHTML = '<h1>Plain</h1><img id="plain" src="/shots/plain.svg">'
+  })
+  await expect.poll(() => named, { timeout: 15_000 }).toBeGreaterThan(0)
+  await visitor.waitForTimeout(1500)
+  await context.close()
+  await page.goto(`/visitors/${id}?${ALL}`)
+  await page.getByRole('main').getByRole('link', { name: 'Watch' }).first().click()
+  const time = page.getByRole('slider', { name: 'Time in the session' })
+  await expect(time).toBeVisible()
+  await time.focus()
+  await page.keyboard.press('End')
+  const image = page.frameLocator('iframe[title="Recorded page"]').locator('#plain')
+  await expect(image).toHaveAttribute('src', /^data:image\/svg\+xml;base64,/)
+  await expect(image).toHaveJSProperty('clientWidth', 73)
+})

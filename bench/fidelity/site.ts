@@ -2,7 +2,8 @@ import { readFileSync } from 'node:fs'
 import { createServer } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import type { Batch, DocumentRecording } from '../../core/src/index.ts'
-import { textOf } from '../scripts.ts'
+import { fileType } from '../../server/src/store/kept-files.ts'
+import { bytesOf, textOf } from '../scripts.ts'
 import type { Compare } from './compare.ts'
 
 const TYPES: Record<string, string> = { js: 'text/javascript; charset=utf-8', css: 'text/css' }
@@ -13,6 +14,8 @@ export async function serve(
   scripts: ReadonlyMap<string, string>,
   { picture }: Compare,
 ) {
+  /** pictures and fonts by hash, as addresses that have them in them */
+  const kept = new Map<string, string>()
   const batches = new Map<string, { batch: Batch; bytes: number }[]>()
   const font = readFileSync(
     'node_modules/@fontsource/jetbrains-mono/files/jetbrains-mono-latin-400-italic.woff2',
@@ -58,8 +61,22 @@ export async function serve(
         batches.set(batch.visitor, [...(batches.get(batch.visitor) ?? []), { batch, bytes: text.length }])
         response.writeHead(204).end()
       })
+    } else if (url.pathname === '/collect/files') {
+      const hash = url.searchParams.get('hash')
+      void bytesOf(request).then(async (bytes) => {
+        if (hash) {
+          kept.set(hash, `data:${await fileType(bytes)};base64,${bytes.toString('base64')}`)
+          response.writeHead(204).end()
+        } else {
+          const { hashes } = JSON.parse(bytes.toString()) as { hashes: string[] }
+          send('application/json', JSON.stringify({ lacking: hashes.filter((one) => !kept.has(one)) }))
+        }
+      })
     } else if (url.pathname === '/collect/settings')
-      send('application/json', '{"text":"chosen","consent":"free","share":1,"drawings":true}')
+      send(
+        'application/json',
+        '{"text":"chosen","consent":"free","share":1,"drawings":true,"pictures":"kept"}',
+      )
     else if (scripts.has(url.pathname)) send('text/javascript', scripts.get(url.pathname)!)
     else if (files[url.pathname]) send(...files[url.pathname]!)
     else if (url.pathname === '/picture.svg' || url.pathname.endsWith('/picture.svg'))
@@ -84,10 +101,16 @@ export async function serve(
         batches: own,
         recording: {
           ...{ document: last.document, startMs: last.startMs, snapshot: last.snapshot! },
-          items: own.flatMap(({ items }) => items),
+          items: own.flatMap(({ items }) => items.filter(({ k }) => k !== 'file')),
+          files: Object.fromEntries(
+            own.flatMap(({ items }) =>
+              items.flatMap((item) => (item.k === 'file' ? [[item.url, item.hash]] : [])),
+            ),
+          ),
         },
       }
     },
+    kept,
     close: () => server.close(),
   }
 }

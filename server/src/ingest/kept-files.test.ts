@@ -53,6 +53,14 @@ describe('files that recordings show', () => {
     expect(hashOf(answer.body as Buffer)).toBe(svg)
   })
 
+  it('are named by the server where a page cannot hash', async () => {
+    const drawing = Buffer.from('<svg xmlns="http://www.w3.org/2000/svg" id="unnamed"/>')
+    const answer = await send(drawing, '').expect(200)
+    expect(answer.body).toEqual({ hash: hashOf(drawing) })
+    expect((await ask(hashOf(drawing)).expect(200)).body).toEqual({ lacking: [] })
+    await send(Buffer.from('no picture'), '').expect(415)
+  })
+
   it('are refused where they are not what they should be', async () => {
     await send(PNG, hashOf(GIF)).expect(400)
     await send(Buffer.from('<html><script>alert(1)</script>')).expect(415)

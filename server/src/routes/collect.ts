@@ -13,6 +13,7 @@ import { checkBatch } from '../ingest/collect.ts'
 import type { Looks } from '../ingest/looks.ts'
 import { partsOf } from '../ingest/looks.ts'
 import type { Refusals } from '../ingest/refusals.ts'
+import { sha256 } from '../store/compression.ts'
 import type { Erased } from '../store/erased.ts'
 import type { KeptFiles, Refusal } from '../store/kept-files.ts'
 import { LARGEST_FILE } from '../store/kept-files.ts'
@@ -163,13 +164,17 @@ export function collectRoutes({
       return
     }
     looks.note(row.id, request.ip ?? '', nowMs, () => [['files', { hash, bytes: sent.length }]])
-    const why = await files.keep(row.id, typeof hash === 'string' ? hash : '', sent, nowMs)
+    // Where a page cannot hash, as without TLS, it is told the hash.
+    const isUnnamed = hash === ''
+    const name = isUnnamed ? sha256(sent) : typeof hash === 'string' ? hash : ''
+    const why = await files.keep(row.id, name, sent, nowMs)
     if (why) {
       const [status, reason] = FILE_REFUSALS[why]
       refusals.add(row.id, why === 'room' ? 'budget' : 'recording', reason, nowMs)
       throw new ProblemError(status, 'file-refused', `Not kept: ${reason}.`, 'Go on without it.')
     }
-    response.sendStatus(204)
+    if (isUnnamed) response.json({ hash: name })
+    else response.sendStatus(204)
   })
 
   router.post(

@@ -1,4 +1,5 @@
 import { later, quiet, toJson } from '../../dom.ts'
+import { on } from '../../listen.ts'
 import type { FileAddress } from './files.ts'
 import { namedSince } from './files.ts'
 import { network } from './network.ts'
@@ -66,6 +67,10 @@ export class Keeper {
     } catch {
       this.#isOn = false
     }
+    // Where the page's own policy lets no script ask, it is not tried again: the site would hear of each try.
+    on(document, 'securitypolicyviolation', ({ effectiveDirective, blockedURI }) => {
+      if (effectiveDirective === 'connect-src') this.#remembered[originOf(blockedURI)] = ''
+    })
   }
 
   /** The page is recorded anew: what is known is told once more. */
@@ -102,8 +107,8 @@ export class Keeper {
 
   async #run(): Promise<void> {
     try {
-      // Crypto is there only where the page comes by a safe way.
-      if (!(window.crypto as Partial<Crypto>).subtle) return
+      // Nothing is recorded any more, as when the visitor no longer allows it.
+      if (!this.roots().length) return
       this.#named.push(...namedSince())
       this.#look()
       const fresh: FileAddress[] = []
@@ -113,23 +118,28 @@ export class Keeper {
       const files = new Map<string, { bytes: ArrayBuffer; told: string[] }>()
       for (const one of fresh) {
         if (this.#count >= MOST_FILES || this.#bytes > MOST_BYTES) break
-        if (!isPublic(one)) continue
+        if (!isPublic(one) || this.#remembered[originOf(one.real)] === '') continue
         // What the page before was told of it holds until it is looked at.
         const before = this.#remembered[one.told]
         if (before) this.#say(one.told, before)
+        if (before && !canHash) continue
         const bytes = await fileAt(one.real)
         if (!bytes) continue
         this.#count++
         this.#bytes += bytes.byteLength
-        const hash = await hashOf(bytes)
+        const hash = canHash ? await hashOf(bytes) : await this.#sent(bytes)
+        if (!hash) continue
         const known = files.get(hash)
         if (known) known.told.push(one.told)
         else files.set(hash, { bytes, told: [one.told] })
       }
-      if (!files.size) return
-      const lacking = await this.#lacking([...files.keys()])
+      if (!files.size) {
+        remember(this.#remembered)
+        return
+      }
+      const lacking = new Set(canHash ? await this.#lacking([...files.keys()]) : [])
       for (const [hash, { bytes, told }] of files) {
-        if (lacking.has(hash) && !(await this.#send(hash, bytes))) continue
+        if (lacking.has(hash) && !(await this.#post(hash, bytes)).ok) continue
         for (const one of told) {
           // Another than the page before had: the last that is said counts.
           if (this.#remembered[one] !== hash) this.#told.delete(one)
@@ -153,7 +163,7 @@ export class Keeper {
     }
   }
 
-  async #lacking(hashes: readonly string[]): Promise<Set<string>> {
+  async #lacking(hashes: readonly string[]): Promise<readonly string[]> {
     const answer = await network.ask(this.address, {
       method: 'POST',
       body: toJson({ hashes }),
@@ -162,22 +172,32 @@ export class Keeper {
     })
     // A server that keeps none.
     if (!answer.ok) throw new Error(String(answer.status))
-    return new Set(((await answer.json()) as { lacking: string[] }).lacking)
+    return ((await answer.json()) as { lacking: string[] }).lacking
   }
 
-  async #send(hash: string, bytes: ArrayBuffer): Promise<boolean> {
+  /** Sends a file; without a hash where none can be made. */
+  #post(hash: string, bytes: ArrayBuffer): Promise<Response> {
     const url = new URL(this.address)
     url.searchParams.set('hash', hash)
-    const answer = await network.ask(url.href, {
+    return network.ask(url.href, {
       method: 'POST',
       body: bytes,
       headers: { 'content-type': 'text/plain' },
       credentials: 'omit',
     })
-    return answer.ok
+  }
+
+  /** The hash of a file as the server finds it, which gets it for that. */
+  async #sent(bytes: ArrayBuffer): Promise<string | undefined> {
+    const answer = await this.#post('', bytes)
+    return answer.ok ? ((await answer.json()) as { hash: string }).hash : undefined
   }
 }
 
+/** Browsers hash only where the page came by a safe way; elsewhere the server does, and a file is sent once in a tab. */
+const canHash = !!(window.crypto as Partial<Crypto>).subtle
+
+const originOf = (address: string) => /^https?:\/\/[^/]+/.exec(address)?.[0] ?? ''
 const plain = (address: string) => address.replace(/#.*/, '')
 
 /** Out of the browser's cache, without cookies; undefined where it may not be read or is not for everybody. */
