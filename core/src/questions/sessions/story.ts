@@ -116,7 +116,9 @@ function cameFor(
   const first = moments.find(({ kind }) => kind === 'page')
   const way = channel.toLowerCase()
   const from = way === 'direct' ? 'Came directly' : way ? `Came by ${way}` : 'Came'
-  const on = device ? `, on a ${{ desktop: 'desktop', mobile: 'phone', tablet: 'tablet', robot: 'robot', implausible: 'machine' }[device]}` : ''
+  const on = device
+    ? `, on a ${{ desktop: 'desktop', mobile: 'phone', tablet: 'tablet', robot: 'robot', implausible: 'machine' }[device]}`
+    : ''
   const known = returning ? ', known from before' : ', for the first time'
   return { text: `${from} to ${first?.page ?? 'the site'}${on}${known}.`, atMs: first?.atMs ?? 0 }
 }
