@@ -5,9 +5,9 @@ import { namedSince } from './files.ts'
 import { network } from './network.ts'
 import type { Root } from './nodes.ts'
 
-const SOON_MS = 300
+const SOON_MS = 100
 /** How long the browser may let it wait for a time in which there is nothing else to do. */
-const LATEST_MS = 2000
+const LATEST_MS = 500
 /** Of one page: as much as pages in use have. */
 const MOST_FILES = 100
 const MOST_BYTES = 10_000_000
@@ -47,6 +47,8 @@ export class Keeper {
   #bytes = 0
   #count = 0
   #isDue = false
+  /** more has come while it was at work */
+  #again = false
   #isOn = true
 
   /**
@@ -92,11 +94,13 @@ export class Keeper {
   }
 
   #soon(): void {
+    this.#again = this.#isDue
     if (this.#isDue || !this.#isOn) return
     this.#isDue = true
     const run = quiet(() => {
       void this.#run().finally(() => {
         this.#isDue = false
+        if (this.#again) this.#soon()
       })
     })
     later(
@@ -138,16 +142,18 @@ export class Keeper {
         return
       }
       const lacking = new Set(canHash ? await this.#lacking([...files.keys()]) : [])
-      for (const [hash, { bytes, told }] of files) {
-        if (lacking.has(hash) && !(await this.#post(hash, bytes)).ok) continue
-        for (const one of told) {
-          // Another than the page before had: the last that is said counts.
-          if (this.#remembered[one] !== hash) this.#told.delete(one)
-          this.#hashes.set(one, hash)
-          this.#remembered[one] = hash
-          this.#say(one, hash)
-        }
-      }
+      await Promise.all(
+        [...files].map(async ([hash, { bytes, told }]) => {
+          if (lacking.has(hash) && !(await this.#post(hash, bytes)).ok) return
+          for (const one of told) {
+            // Another than the page before had: the last that is said counts.
+            if (this.#remembered[one] !== hash) this.#told.delete(one)
+            this.#hashes.set(one, hash)
+            this.#remembered[one] = hash
+            this.#say(one, hash)
+          }
+        }),
+      )
       remember(this.#remembered)
     } catch {
       // Without them there is still a recording.
