@@ -151,31 +151,41 @@ export function collectRoutes({
   })
 
   // Pictures and fonts that recordings show: first it is asked which are not here yet, then each is sent.
-  router.post('/files', express.raw({ type: () => true, limit: LARGEST_FILE }), async (request, response) => {
-    const nowMs = Date.now()
-    const { site: key, hash } = request.query
-    if (typeof key !== 'string') throw notFound('a site without a name')
-    const sent = Buffer.isBuffer(request.body) ? request.body : Buffer.alloc(0)
-    const { row } = await admit(request, key, sent.length, nowMs)
-    if (row.capture.pictures === 'none')
-      throw new ProblemError(403, 'not-kept', 'This site keeps no pictures and fonts.', 'Send none.')
-    if (hash === undefined) {
-      response.json({ lacking: await files.lacking(row.id, hashesIn(sent), nowMs) })
-      return
-    }
-    looks.note(row.id, request.ip ?? '', nowMs, () => [['files', { hash, bytes: sent.length }]])
-    // Where a page cannot hash, as without TLS, it is told the hash.
-    const isUnnamed = hash === ''
-    const name = isUnnamed ? sha256(sent) : typeof hash === 'string' ? hash : ''
-    const why = await files.keep(row.id, name, sent, nowMs)
-    if (why) {
-      const [status, reason] = FILE_REFUSALS[why]
-      refusals.add(row.id, why === 'room' ? 'budget' : 'recording', reason, nowMs)
-      throw new ProblemError(status, 'file-refused', `Not kept: ${reason}.`, 'Go on without it.')
-    }
-    if (isUnnamed) response.json({ hash: name })
-    else response.sendStatus(204)
-  })
+  router.post(
+    '/files',
+    async (request, response, next) => {
+      const key = request.query['site']
+      if (typeof key !== 'string') throw notFound('a site without a name')
+      const size = Number(request.headers['content-length'] ?? 0)
+      response.locals['site'] = await admit(request, key, size, Date.now())
+      next()
+    },
+    express.raw({ type: () => true, limit: LARGEST_FILE }),
+    async (request, response) => {
+      const nowMs = Date.now()
+      const { hash } = request.query
+      const sent = Buffer.isBuffer(request.body) ? request.body : Buffer.alloc(0)
+      const { row } = response.locals['site'] as LoadedSite
+      if (row.capture.pictures === 'none')
+        throw new ProblemError(403, 'not-kept', 'This site keeps no pictures and fonts.', 'Send none.')
+      if (hash === undefined) {
+        response.json({ lacking: await files.lacking(row.id, hashesIn(sent), nowMs) })
+        return
+      }
+      looks.note(row.id, request.ip ?? '', nowMs, () => [['files', { hash, bytes: sent.length }]])
+      // Where a page cannot hash, as without TLS, it is told the hash.
+      const isUnnamed = hash === ''
+      const name = isUnnamed ? sha256(sent) : typeof hash === 'string' ? hash : ''
+      const why = await files.keep(row.id, name, sent, nowMs)
+      if (why) {
+        const [status, reason] = FILE_REFUSALS[why]
+        refusals.add(row.id, why === 'room' ? 'budget' : 'recording', reason, nowMs)
+        throw new ProblemError(status, 'file-refused', `Not kept: ${reason}.`, 'Go on without it.')
+      }
+      if (isUnnamed) response.json({ hash: name })
+      else response.sendStatus(204)
+    },
+  )
 
   router.post(
     '/',
