@@ -43,7 +43,9 @@ describe('questions', () => {
       which: 'rage',
     })
     expect(heat.clicks).toBe(3)
-    const shown = await request(shop.app).get(`/api/v1/snapshots/${heat.snapshot.hash}`).expect(200)
+    const shown = await request(shop.app)
+      .get(`/api/v1/sites/shop/snapshots/${heat.snapshot.hash}`)
+      .expect(200)
     expect(shown.body).toMatchObject({ title: 'Home', width: 800 })
   })
 
