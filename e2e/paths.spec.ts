@@ -46,8 +46,11 @@ test('back from Booked: a page in the rest opens, and what goes through it is fo
   await expect(paths.getByRole('table', { name: 'Steps' })).toBeVisible()
   const saved = page.waitForEvent('download')
   await paths.getByRole('button', { name: 'As a table' }).click()
-  await paths.getByRole('button', { name: 'SVG' }).click()
+  await paths.getByRole('button', { name: 'SVG', exact: true }).click()
   expect(await readFile(await (await saved).path(), 'utf8')).toContain('To Booked')
+  const routes = page.waitForEvent('download')
+  await paths.getByRole('button', { name: 'Routes as SVG' }).click()
+  expect(await readFile(await (await routes).path(), 'utf8')).toContain('Routes to Booked')
 })
 
 test('two periods are held against each other step by step, and one row is followed', async ({ page }) => {

@@ -91,7 +91,7 @@ export function Lanes({
         {lanes.length > 0 && (
           <>
             <LinkButton onClick={() => saveSvg(picture(), 'routes')}>Routes as SVG</LinkButton>
-            <LinkButton onClick={() => void savePng(picture(), 'routes')}>PNG</LinkButton>
+            <LinkButton onClick={() => void savePng(picture(), 'routes')}>Routes as PNG</LinkButton>
           </>
         )}
       </div>
