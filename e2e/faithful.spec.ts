@@ -1,7 +1,7 @@
-import type { FrameLocator, Locator, Page } from '@playwright/test'
+import type { FrameLocator } from '@playwright/test'
 import { expect, test } from '@playwright/test'
-import { ALL } from './all-days.ts'
 import { batchOf, isBatch } from './sent.ts'
+import { watchToItsEnd } from './watch-to-its-end.ts'
 
 const SITE = process.env['SITE_URL'] ?? 'http://127.0.0.1:4181'
 
@@ -26,19 +26,6 @@ function build() {
     document.querySelector<HTMLDialogElement>('#ask')!.showModal()
     document.querySelector<HTMLElement>('#tip')!.showPopover()
   }
-}
-
-async function watchToItsEnd(
-  page: Page,
-  visitor: string,
-): Promise<{ time: Locator; recorded: FrameLocator }> {
-  await page.goto(`/visitors/${visitor}?${ALL}`)
-  await page.getByRole('main').getByRole('link', { name: 'Watch' }).first().click()
-  const time = page.getByRole('slider', { name: 'Time in the session' })
-  await expect(time).toBeVisible()
-  await time.focus()
-  await page.keyboard.press('End')
-  return { time, recorded: page.frameLocator('iframe[title="Recorded page"]') }
 }
 
 test('a replay shows rules that scripts wrote, and what lies above the page', async ({ page, browser }) => {

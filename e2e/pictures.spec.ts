@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto'
 import { expect, test } from '@playwright/test'
-import { ALL } from './all-days.ts'
 import { batchOf, isBatch } from './sent.ts'
+import { watchToItsEnd } from './watch-to-its-end.ts'
 
 const SITE = process.env['SITE_URL'] ?? 'http://127.0.0.1:4181'
 const BASE = process.env['BASE_URL'] ?? 'http://127.0.0.1:4180'
@@ -72,13 +72,7 @@ test('pictures that are for everybody are kept with the recording, and nobody is
   page.on('request', (request) => asked.push(request.url()))
   const wrong: string[] = []
   page.on('console', (message) => message.type() === 'error' && wrong.push(message.text()))
-  await page.goto(`/visitors/${id}?${ALL}`)
-  await page.getByRole('main').getByRole('link', { name: 'Watch' }).first().click()
-  const time = page.getByRole('slider', { name: 'Time in the session' })
-  await expect(time).toBeVisible()
-  await time.focus()
-  await page.keyboard.press('End')
-  const recorded = page.frameLocator('iframe[title="Recorded page"]')
+  const { recorded } = await watchToItsEnd(page, id)
   const look = (name: string) =>
     recorded.locator(name).evaluate((image: HTMLImageElement) => ({
       shown: image.currentSrc.startsWith('data:image/svg+xml;base64,'),
@@ -132,13 +126,8 @@ test('a page that came without TLS, where browsers do not hash, keeps its pictur
   await expect.poll(() => named, { timeout: 15_000 }).toBeGreaterThan(0)
   await visitor.waitForTimeout(1500)
   await context.close()
-  await page.goto(`/visitors/${id}?${ALL}`)
-  await page.getByRole('main').getByRole('link', { name: 'Watch' }).first().click()
-  const time = page.getByRole('slider', { name: 'Time in the session' })
-  await expect(time).toBeVisible()
-  await time.focus()
-  await page.keyboard.press('End')
-  const image = page.frameLocator('iframe[title="Recorded page"]').locator('#plain')
+  const { recorded } = await watchToItsEnd(page, id)
+  const image = recorded.locator('#plain')
   await expect(image).toHaveAttribute('src', /^data:image\/svg\+xml;base64,/)
   await expect(image).toHaveJSProperty('clientWidth', 73)
 })

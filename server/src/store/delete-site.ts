@@ -82,11 +82,12 @@ async function deletePiece(
 }
 
 async function orphanedSites(sequelize: Sequelize): Promise<number[]> {
-  const rows = await sequelize.query<{ site_id: number }>(
-    TABLES_OF_SITES.map(
-      (table) => `SELECT DISTINCT site_id FROM ${table} WHERE site_id NOT IN (SELECT id FROM sites)`,
-    ).join(' UNION '),
-    { type: QueryTypes.SELECT },
+  const ids = async (sql: string) =>
+    (await sequelize.query<{ id: number }>(sql, { type: QueryTypes.SELECT })).map(({ id }) => Number(id))
+  const known = new Set(await ids('SELECT id FROM sites'))
+  // Without a condition the database goes from site to site in the index, not from row to row.
+  const named = await ids(
+    TABLES_OF_SITES.map((table) => `SELECT DISTINCT site_id AS id FROM ${table}`).join(' UNION '),
   )
-  return rows.map(({ site_id }) => Number(site_id))
+  return named.filter((id) => id > 0 && !known.has(id))
 }
