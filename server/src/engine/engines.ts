@@ -235,6 +235,7 @@ export class Engines {
 
   /** A site is no more: nothing is answered about it, and nothing taken in for it. */
   remove(key: string): void {
+    this.#sites.get(key)?.engine.end()
     this.#sites.delete(key)
     this.#dirty.delete(key)
   }

@@ -112,6 +112,7 @@ export class SiteEngine {
   readonly #sessions: LoadedSessions
   readonly #answers: Answers
   readonly #teller: ThreadTeller | undefined
+  #isEnded = false
   #names = lastNames()
   #settings: SiteSettings | undefined
   /** while signals are being found anew: when that is done */
@@ -131,13 +132,23 @@ export class SiteEngine {
       blockDropped: (id: number) => this.#teller?.blockDropped(id),
     }
     this.#sessions = new LoadedSessions(this.dictionaries, listener, () => this.#thresholds())
-    this.#teller =
-      threads && new ThreadTeller(source.key, this.dictionaries, threads, () => this.#sessions.toldBlocks())
+    this.#teller = threads && new ThreadTeller(source.key, this.dictionaries, threads, () => this.#told())
+  }
+
+  /** The blocks that threads know of. */
+  #told(): SharedBlock[] {
+    return this.#isEnded ? [] : this.#sessions.toldBlocks()
   }
 
   #forgetAnswers(): void {
     this.#answers.forgetAll()
     this.source.changed?.()
+  }
+
+  /** The site is no more: the threads let go of its blocks. */
+  end(): void {
+    for (const { id } of this.#told()) this.#teller?.blockDropped(id)
+    this.#isEnded = true
   }
 
   /** Whether a stored block has been taken in, and some of it still stands. */
