@@ -124,6 +124,7 @@ async function e2e() {
       ...process.env,
       BASE_URL: `http://127.0.0.1:${port}`,
       SITE_URL: `http://127.0.0.1:${sitePort}`,
+      TEST_DATABASE_URL: database.url,
       CHROMIUM: findProgram('chromium'),
       PLAYWRIGHT_JSON_OUTPUT_FILE: report,
     },

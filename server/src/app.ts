@@ -214,10 +214,11 @@ export function createApp({
     trailRoutes(engines, models),
   )
   api.use(methodsAllowed(api))
-  api.use(() => {
+  // Never the application's page in place of an answer.
+  app.use('/api/v1', api)
+  app.use('/api', () => {
     throw new ProblemError(404, 'not-found', 'There is nothing at this address.', 'Check the address.')
   })
-  app.use('/api/v1', api)
   // Who has the link needs no account.
   app.use('/shared', sharedRoutes(engines, sequelize, kept))
   if (files) serveFiles(app, files)

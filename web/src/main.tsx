@@ -29,6 +29,14 @@ const router = createBrowserRouter([
     lazy: async () => ({ Component: (await import('./sections/people/enter-page.tsx')).EnterPage }),
   },
   {
+    path: '/first',
+    hydrateFallbackElement: <></>,
+    errorElement: <Lost />,
+    lazy: async () => ({
+      Component: (await import('./sections/setup/first-site-page.tsx')).FirstSitePage,
+    }),
+  },
+  {
     path: '/',
     element: <Frame />,
     hydrateFallbackElement: <></>,

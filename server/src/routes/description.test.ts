@@ -155,6 +155,9 @@ describe('errors', () => {
     const refused = await request(shop.app).delete('/api/v1/sites/shop/funnel').expect(405)
     expect(refused.headers['allow']).toBe('POST')
     await request(shop.app).put('/api/v1/sites').send({}).expect(405)
+    // An address beside the API is nothing, never the application's page.
+    for (const path of ['/api', '/api/sites', '/api/v1/nothing'])
+      expect((await request(shop.app).get(path).expect(404)).type).toBe('application/problem+json')
   })
 
   it('keep what is asked within bounds, in little time', async () => {

@@ -16,7 +16,7 @@ import { TrailDock } from '../trail/trail-dock.tsx'
 import { ViewProvider } from '../trail/view.tsx'
 import { IconButton } from '../ui/controls.tsx'
 import { Dialog } from '../ui/dialog.tsx'
-import { Empty, Failure, Loading } from '../ui/states.tsx'
+import { Failure, Loading } from '../ui/states.tsx'
 import { useStored } from '../ui/stored.ts'
 import { useAddress } from './address.ts'
 import { Commands } from './commands.tsx'
@@ -51,9 +51,7 @@ export function Frame() {
     return sites.error ? (
       <Failure error={sites.error} retry={() => void sites.refetch()} />
     ) : (
-      <Empty title="There is no site yet">
-        Start the server with its demo, or add a site to its database.
-      </Empty>
+      <Navigate replace to="/first" />
     )
   // Nothing is asked through days that are about to be others.
   if (!hasDays && !site.loading) return <Loading label="Opening" />

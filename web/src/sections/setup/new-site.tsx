@@ -7,8 +7,8 @@ import { useDraft, useForget } from '../../ui/draft.ts'
 import { FormDialog } from '../../ui/form-dialog.tsx'
 import { aboutOf, newDraft, SiteFields } from './site-fields.tsx'
 
-/** Takes another site in; its own setup opens then. */
-export function NewSite({ close }: { close: () => void }) {
+/** What is typed about a site that is to come, and the way to take it in: its own setup opens then. */
+export function useNewSite(done: () => void) {
   const client = useQueryClient()
   const navigate = useNavigate()
   const [draft, setDraft] = useDraft('new site', newDraft())
@@ -19,10 +19,16 @@ export function NewSite({ close }: { close: () => void }) {
       await client.invalidateQueries({ queryKey: [listSites.path] })
       toast(`${site.name} is there. Next: put the script on it.`)
       forget('new site')
-      close()
+      done()
       void navigate(`/setup?${new URLSearchParams({ site: site.key }).toString()}`)
     },
   })
+  return { draft, setDraft, create }
+}
+
+/** Takes another site in. */
+export function NewSite({ close }: { close: () => void }) {
+  const { draft, setDraft, create } = useNewSite(close)
   return (
     <FormDialog
       title="Add a site"
