@@ -1,6 +1,6 @@
 import { countBits } from '../stats/bit-count.ts'
 import type { Allocate, Columns, ColumnShape } from './block.ts'
-import { COLUMN_LAYOUT, ownMemory } from './block.ts'
+import { COLUMN_LAYOUT, ownMemory, viewsBefore } from './block.ts'
 import type { DenseBlock } from './dense-block.ts'
 import { KIND_CODE } from './event-codes.ts'
 import type { Codes, Column, Numbers } from './layout.ts'
@@ -91,10 +91,10 @@ function formsFor(dense: DenseBlock): Record<string, number> {
       const values = valuesFor(dense, table, name)
       let form: number
       if (column === codes) {
-        form = formOfCodes.get(values) ?? codeForm(values as Codes)
+        form = formOfCodes.get(values) ?? codeForm(highest(values as Codes))
         formOfCodes.set(values, form)
-      } else if (column === times) form = every(values, (value) => value >>> 0 === value)
-      else form = every(values, (value) => Math.fround(value) === value || value !== value)
+      } else if (column === times) form = everyFits(values, (value) => value >>> 0 === value)
+      else form = everyFits(values, (value) => Math.fround(value) === value || value !== value)
       if (form > 0) chosen[`${table}.${name}`] = form
     }
   return chosen
@@ -108,8 +108,8 @@ function valuesFor(dense: DenseBlock, table: string, name: string): ArrayLike<nu
   return (source as unknown as Record<string, ArrayLike<number>>)[name] ?? []
 }
 
-function codeForm(values: Codes): number {
-  const most = highest(values)
+/** The index of the narrowest form that holds codes up to this one. */
+export function codeForm(most: number): number {
   return most < 256 ? 0 : most < 65_536 ? 1 : 2
 }
 
@@ -120,13 +120,13 @@ function highest(values: Codes): number {
 }
 
 /** 0 where the narrow form holds every value, else 1. */
-function every(values: ArrayLike<number>, fits: (value: number) => boolean): number {
+export function everyFits(values: ArrayLike<number>, fits: (value: number) => boolean): number {
   for (let i = 0; i < values.length; i++) if (!fits(values[i]!)) return 1
   return 0
 }
 
 /** Writes bits, and before each word how many bits are set in those before it. */
-function rank(has: Uint32Array, into: Uint32Array, before: Uint32Array): void {
+export function rank(has: Uint32Array, into: Uint32Array, before: Uint32Array): void {
   into.set(has)
   for (let w = 1; w < has.length; w++) before[w] = before[w - 1]! + countBits(has[w - 1]!)
 }
@@ -161,16 +161,17 @@ function gather(
     }
 }
 
-/** The page views alone, in order of event. */
-function listViews({ sessions, events, views }: Columns): void {
+/** The page views alone, in order of event; the events say already which they are. */
+export function listViews({ sessions, events, views }: Columns): void {
+  const { isView, page } = events
   let view = 0
-  for (let s = 0; s < sessions.count; s++) {
-    sessions.firstView[s] = view
-    for (let i = sessions.firstEvent[s]!; i < sessions.firstEvent[s + 1]!; i++) {
-      if (events.kind[i] !== KIND_CODE.page) continue
+  for (let w = 0; w < isView.length; w++)
+    for (let word = isView[w]!; word !== 0; word &= word - 1) {
+      const i = (w << 5) + 31 - Math.clz32(word & -word)
       views.event[view] = i
-      views.page[view++] = events.page[i]!
+      views.page[view++] = page[i]!
     }
-  }
+  for (let s = 0; s < sessions.count; s++)
+    sessions.firstView[s] = viewsBefore(events, sessions.firstEvent[s]!)
   sessions.firstView[sessions.count] = view
 }

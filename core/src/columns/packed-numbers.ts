@@ -149,6 +149,18 @@ export function bytesIn({ form, written, gaps }: ColumnForm, length: number): nu
   return WIDTH[form] * written + (gaps ? (length + 7) >>> 3 : 0)
 }
 
+/** What is written of a column, and of which rows that is: a bit a row; undefined where it is all of them. */
+export interface Written {
+  numbers: AnyNumbers
+  mask: Uint8Array | undefined
+}
+
+/** Reads what is written alone. What is returned may lie in the bytes. */
+export function readWritten(bytes: Uint8Array, { form, written, gaps }: ColumnForm, length: number): Written {
+  const mask = gaps ? bytes.subarray(0, (length + 7) >>> 3) : undefined
+  return { mask, numbers: fromPlanes(mask ? bytes.subarray(mask.length) : bytes, form, written) }
+}
+
 /** Reads numbers back, whatever lay there before. */
 export function readNumbers(bytes: Uint8Array, { form, written, gaps }: ColumnForm, into: AnyNumbers): void {
   if (written === 0 && gaps) {
@@ -159,8 +171,7 @@ export function readNumbers(bytes: Uint8Array, { form, written, gaps }: ColumnFo
     into.fill(0)
     return
   }
-  const mask = gaps ? bytes.subarray(0, (into.length + 7) >>> 3) : undefined
-  const numbers = fromPlanes(mask ? bytes.subarray(mask.length) : bytes, form, written)
+  const { numbers, mask } = readWritten(bytes, { form, written, ...(gaps && { gaps }) }, into.length)
   if (!mask) {
     into.set(numbers)
     return

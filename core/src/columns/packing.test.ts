@@ -4,14 +4,24 @@ import { describe, expect, it } from 'vitest'
 import type { Line } from '../events/line.ts'
 import { withSignals } from '../signals/find-signals.ts'
 import { rowsOf, worlds } from '../testing/world.ts'
-import { amountAt, blockBytes, numberAt, partsOf, rowOf, viewBlock, viewsBefore } from './block.ts'
+import {
+  amountAt,
+  blockBytes,
+  COLUMN_LAYOUT,
+  numberAt,
+  partsOf,
+  rowOf,
+  viewBlock,
+  viewsBefore,
+} from './block.ts'
 import { compactColumns } from './compact.ts'
 import type { DenseBlock } from './dense-block.ts'
 import { denseCounts, eachDenseColumn } from './dense-block.ts'
 import { buildDenseBlock } from './dense-sessions.ts'
 import { Dictionaries } from './dictionaries.ts'
 import { KIND_CODE } from './event-codes.ts'
-import { decodeDense, encodeBlock } from './packing.ts'
+import { shapeOf } from './layout.ts'
+import { decodeColumns, decodeDense, encodeBlock } from './packing.ts'
 
 /** A block's columns as plain lists, codes as the words they mean, so that blocks of different dictionaries compare. */
 function plain(block: DenseBlock, dictionaries: Dictionaries): Record<string, unknown[]> {
@@ -82,6 +92,35 @@ describe('a packed block', () => {
         expect(plain(again, others)).toEqual(plain(block, dictionaries))
       }),
       { numRuns: 500 },
+    )
+  })
+  it('is made the same columns straight from its bytes as by way of dense ones', () => {
+    fc.assert(
+      fc.property(
+        worlds,
+        fc.array(oddities, { maxLength: 20 }),
+        fc.boolean(),
+        fc.constantFrom(0, 300, 70_000),
+        (world, odd, long, others) => {
+          let k = 0
+          const sessions = world.map((lines) =>
+            lines.map((line, i) => ({
+              ...line,
+              ...odd[k++ % Math.max(1, odd.length)],
+              t: line.t + (long && i > 0 ? 2 ** 33 : 0),
+            })),
+          )
+          const own = new Dictionaries()
+          const bytes = encodeBlock(buildDenseBlock(rowsOf(sessions), own), own)
+          const dictionaries = new Dictionaries()
+          for (let i = 0; i < others; i++) dictionaries.target.code(`other ${i}`)
+          const columns = decodeColumns(bytes, dictionaries)
+          const wanted = compactColumns(decodeDense(bytes, dictionaries))
+          expect(shapeOf(COLUMN_LAYOUT, columns)).toEqual(shapeOf(COLUMN_LAYOUT, wanted))
+          expect(columns).toEqual(wanted)
+        },
+      ),
+      { numRuns: 150 },
     )
   })
   it('is read as it was written by the version before', () => {

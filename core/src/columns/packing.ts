@@ -11,6 +11,8 @@ import type { Codes } from './layout.ts'
 import type { ColumnForm } from './packed-numbers.ts'
 import { bytesIn, GrowingBytes, numberScratch, readNumbers, writeNumbers } from './packed-numbers.ts'
 import { Scratch } from './scratch.ts'
+import type { StoredColumn } from './unpack-compact.ts'
+import { unpackCompact } from './unpack-compact.ts'
 
 /**
  * Of what a packed block's bytes mean; one that is not known is not read. Version 2 writes the page of an event as 0 where
@@ -131,6 +133,8 @@ export function decodeColumns(bytes: Uint8Array, dictionaries: Dictionaries, all
 
 /** The same with codes that somebody else knows. @throws RangeError where the bytes end too early */
 export function decodeCoded(packed: PackedBlock, codes: BlockCodes, allocate?: Allocate): Columns {
+  if (packed.head.version === PACKING_VERSION)
+    return unpackCompact(storedColumns(packed, codes), packed.head.counts, allocate)
   const size = denseBytes(packed.head.counts)
   const { buffer } = denseScratch.lend(size).memory
   return compactColumns(decodeInto(packed, codes, buffer), allocate)
@@ -155,6 +159,27 @@ function headLength(bytes: Uint8Array): number {
   return new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength).getUint32(0, true)
 }
 
+/** The columns of a block by their names, as they are stored. @throws RangeError where the bytes end too early */
+function storedColumns({ bytes, head }: PackedBlock, codes: BlockCodes): (name: string) => StoredColumn {
+  const columns = new Map<string, StoredColumn>()
+  let at = 4 + headLength(bytes)
+  let k = 0
+  eachDenseColumn(head.counts, (table, column, length) => {
+    const form = head.columns[k++]!
+    const size = bytesIn(form, length)
+    if (at + size > bytes.length) throw new RangeError(ENDS_EARLY)
+    const dictionary = CODED[table]?.[column]
+    columns.set(`${table}.${column}`, {
+      ...{ form, length, bytes: bytes.subarray(at, at + size) },
+      codes: dictionary && codes[dictionary],
+    })
+    at += size
+  })
+  return (name) => columns.get(name)!
+}
+
+const ENDS_EARLY = 'the block ends too early'
+
 function decodeInto({ bytes, head }: PackedBlock, codes: BlockCodes, buffer: ArrayBuffer): DenseBlock {
   const block = denseBlock(head.counts, buffer)
   let at = 4 + headLength(bytes)
@@ -165,7 +190,7 @@ function decodeInto({ bytes, head }: PackedBlock, codes: BlockCodes, buffer: Arr
   const read = (table: string, column: string, length: number) => {
     const form = head.columns[k++]!
     const size = bytesIn(form, length)
-    if (at + size > bytes.length) throw new RangeError('the block ends too early')
+    if (at + size > bytes.length) throw new RangeError(ENDS_EARLY)
     const from = at
     at += size
     const into = column === 'friction' ? friction : denseColumn(block, table as DenseTable, column)

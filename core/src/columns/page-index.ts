@@ -1,58 +1,63 @@
 import type { Columns } from './block.ts'
-import type { DenseBlock } from './dense-block.ts'
 import { KIND_CODE } from './event-codes.ts'
 import type { Codes } from './layout.ts'
+import { Scratch } from './scratch.ts'
 
 /** Of one page in the postings: the first view in each session, further views, all else. */
 const PLACES = 3
 
-/** What is counted of a block before its memory is laid out. */
+/** What of a block must be known to index it: in which order its events came, of what kind, on which page. */
+export interface Indexed {
+  sessions: { count: number; firstEvent: Uint32Array }
+  events: { count: number; kind: Uint8Array; page: Uint32Array }
+}
+
+/** What is counted of a block before its memory is laid out. Valid until the next block is counted. */
 export interface PageCounts {
   /** pages on which anything happened */
   pages: number
   /** by page code × PLACES + place how many events belong there */
   happened: Uint32Array
+  /** by event its page code × PLACES + place */
+  placeOf: Uint32Array
   sessionOf: Uint32Array
+  /** room for lists of events while they are sorted */
+  room: [Uint32Array, Uint32Array]
 }
 
+/** What is needed while one block is indexed. */
+const scratch = new Scratch((rows) => ({
+  placeOf: new Uint32Array(rows),
+  sessionOf: new Uint32Array(rows),
+  others: new Uint32Array(rows),
+  sorted: new Uint32Array(rows),
+}))
+
 /** Counts the events of each page, by place. */
-export function countPages(dense: DenseBlock): PageCounts {
-  const { kind, page, count } = dense.events
-  const sessionOf = sessionsOf(dense)
+export function countPages({ sessions, events }: Indexed): PageCounts {
+  const { kind, page, count } = events
+  const { firstEvent } = sessions
+  const { placeOf, sessionOf, others, sorted } = scratch.lend(count)
   let highest = 0
   for (let i = 0; i < count; i++) if (page[i]! > highest) highest = page[i]!
   const happened = new Uint32Array(PLACES * (highest + 1))
-  const placeOf = placer(kind, page, highest + 1, sessionOf)
-  for (let i = 0; i < count; i++) happened[placeOf(i)]!++
+  /** by page the session that viewed it last, plus 1 */
+  const seenIn = new Uint32Array(highest + 1)
+  for (let s = 0; s < sessions.count; s++)
+    for (let i = firstEvent[s]!; i < firstEvent[s + 1]!; i++) {
+      const code = page[i]!
+      let place = code * PLACES + 2
+      if (kind[i] === KIND_CODE.page) {
+        place -= seenIn[code] === s + 1 ? 1 : 2
+        seenIn[code] = s + 1
+      }
+      happened[place]!++
+      placeOf[i] = place
+      sessionOf[i] = s
+    }
   let pages = 0
   for (let at = 0; at < happened.length; at += PLACES) if (anyAt(happened, at)) pages++
-  return { pages, happened, sessionOf }
-}
-
-/** Tells where an event belongs, as its page × PLACES + 0, 1 or 2; asked about page views in order of time. */
-function placer(
-  kind: ArrayLike<number>,
-  page: ArrayLike<number>,
-  pageCodes: number,
-  sessionOf: Uint32Array,
-): (event: number) => number {
-  /** by page the session that viewed it last, plus 1 */
-  const seenIn = new Uint32Array(pageCodes)
-  return (event) => {
-    const code = page[event]!
-    if (kind[event] !== KIND_CODE.page) return code * PLACES + 2
-    const before = seenIn[code]!
-    seenIn[code] = sessionOf[event]! + 1
-    return code * PLACES + (before === seenIn[code] ? 1 : 0)
-  }
-}
-
-/** By event the session it is of. */
-function sessionsOf({ sessions, events }: DenseBlock): Uint32Array {
-  const sessionOf = new Uint32Array(events.count)
-  for (let s = 0; s < sessions.count; s++)
-    sessionOf.fill(s, sessions.firstEvent[s], sessions.firstEvent[s + 1])
-  return sessionOf
+  return { pages, happened, placeOf, sessionOf, room: [others, sorted] }
 }
 
 function anyAt(happened: Uint32Array, at: number): boolean {
@@ -65,7 +70,7 @@ function anyAt(happened: Uint32Array, at: number): boolean {
  */
 export function fillPageIndex(
   { events, pages, postings }: Columns,
-  { happened, sessionOf }: PageCounts,
+  { happened, placeOf, sessionOf, room: [others, sorted] }: PageCounts,
 ): void {
   /** where the next of them goes in postings */
   const next = new Uint32Array(happened.length)
@@ -80,32 +85,34 @@ export function fillPageIndex(
     first += happened[at + 2]!
   }
   pages.first[k] = first
-  const { kind, page, target } = events
-  const placeOf = placer(kind, page, happened.length / PLACES, sessionOf)
-  const put = (i: number) => {
-    const at = next[placeOf(i)]!++
+  const { kind, target, count } = events
+  // Views have no targets: they are put where they belong at once. All else is sorted by target, then by kind, then by
+  // page; each of these sorts keeps the order of equals.
+  let n = 0
+  for (let i = 0; i < count; i++) {
+    if (kind[i] !== KIND_CODE.page) others[n++] = i
+    else {
+      const at = next[placeOf[i]!]!++
+      postings.event[at] = i
+      postings.session[at] = sessionOf[i]!
+    }
+  }
+  order(others, n, target, sorted)
+  order(sorted, n, kind, others)
+  for (let j = 0; j < n; j++) {
+    const i = others[j]!
+    const at = next[placeOf[i]!]!++
     postings.event[at] = i
     postings.session[at] = sessionOf[i]!
   }
-  // Views have no targets: they are put where they belong at once. All else is sorted by target, then by kind, then by
-  // page; each of these sorts keeps the order of equals.
-  const others = new Uint32Array(events.count)
-  let n = 0
-  for (let i = 0; i < events.count; i++)
-    if (kind[i] === KIND_CODE.page) put(i)
-    else others[n++] = i
-  const byKind = ordered(ordered(others.subarray(0, n), target), kind)
-  for (let j = 0; j < n; j++) put(byKind[j]!)
 }
 
 /** Some events by a code that each has, those with the same in the order given. */
-function ordered(list: Uint32Array, codes: Codes): Uint32Array {
+function order(list: Uint32Array, n: number, codes: Codes, into: Uint32Array): void {
   let most = 0
-  for (let j = 0; j < list.length; j++) if (codes[list[j]!]! > most) most = codes[list[j]!]!
+  for (let j = 0; j < n; j++) if (codes[list[j]!]! > most) most = codes[list[j]!]!
   const place = new Uint32Array(most + 2)
-  for (let j = 0; j < list.length; j++) place[codes[list[j]!]! + 1]!++
+  for (let j = 0; j < n; j++) place[codes[list[j]!]! + 1]!++
   for (let code = 0; code <= most; code++) place[code + 1]! += place[code]!
-  const sorted = new Uint32Array(list.length)
-  for (let j = 0; j < list.length; j++) sorted[place[codes[list[j]!]!]!++] = list[j]!
-  return sorted
+  for (let j = 0; j < n; j++) into[place[codes[list[j]!]!]!++] = list[j]!
 }

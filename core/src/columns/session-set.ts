@@ -19,8 +19,8 @@ export class SessionSet {
     return set
   }
 
-  static all(size: number): SessionSet {
-    const set = new SessionSet(size)
+  static all(size: number, bits?: Uint32Array): SessionSet {
+    const set = new SessionSet(size, bits)
     set.#bits.fill(0xffff_ffff)
     if (size & 31) set.#bits[size >>> 5] = (1 << (size & 31)) - 1
     return set

@@ -40,21 +40,25 @@ export function partOf(
 ): Part {
   const { count } = block.sessions
   const memory = new SharedArrayBuffer(4 * ((count + 31) >>> 5))
-  const standing = new SessionSet(count, new Uint32Array(memory))
-  const missing = new Set(holes)
-  for (let s = 0; s < count; s++) if (!missing.has(s)) standing.add(s)
+  const standing = SessionSet.all(count, new Uint32Array(memory))
+  for (const hole of holes) standing.delete(hole)
   const parts = partsOf(block)
   const { id: ids } = block.sessions
-  const positions = Uint32Array.from({ length: count }, (_, s) => s)
+  const positions = new Uint32Array(count)
+  let rising = true
+  for (let s = 0; s < count; s++) {
+    positions[s] = s
+    if (s > 0 && ids[s]! < ids[s - 1]!) rising = false
+  }
   // Most blocks hold sessions in the order in which these came.
-  if (ids.some((own, s) => s > 0 && own < ids[s - 1]!)) positions.sort((a, b) => ids[a]! - ids[b]!)
+  if (!rising) positions.sort((a, b) => ids[a]! - ids[b]!)
   const part: Part = {
     id,
     events: block.events.count,
     standing,
     stored,
     bytes: blockBytes(parts),
-    ids: Float64Array.from(positions, (s) => ids[s]!),
+    ids: rising ? ids.slice() : Float64Array.from(positions, (s) => ids[s]!),
     positions,
     span: spanOf(block, standing),
     thresholds,
