@@ -4,7 +4,13 @@ import { batchOf, isBatch } from './sent.ts'
 const SITE = process.env['SITE_URL'] ?? 'http://127.0.0.1:4181'
 
 interface Sent {
-  lines: { kind: string; target?: { selector: string }; url?: string; title?: string }[]
+  lines: {
+    kind: string
+    target?: { selector: string }
+    path?: string
+    status?: number
+    size?: number
+  }[]
   snapshot?: { root: object }
   visitor: string
 }
@@ -69,5 +75,44 @@ test('an honest page loses nothing, however oddly it is built', async ({ browser
   expect(new Set(statuses)).toEqual(new Set([204]))
   expect(sent.filter(({ snapshot }) => snapshot)).toHaveLength(2)
   for (const { visitor: name } of sent) expect(name).toMatch(/^[0-9a-f]{32}$/)
+  await context.close()
+})
+
+test('a request is told with what its answer weighs, whichever way it was made and however it was sent', async ({
+  browser,
+}) => {
+  const context = await browser.newContext()
+  const visitor = await context.newPage()
+  const sent: Sent[] = []
+  visitor.on('request', (request) => {
+    if (isBatch(request)) sent.push(batchOf<Sent>(request))
+  })
+  await context.route('**/weights/*', (route) =>
+    route.fulfill(
+      route.request().url().endsWith('nothing')
+        ? { status: 204 }
+        : { status: 200, contentType: 'text/plain', body: 'x'.repeat(1234) },
+    ),
+  )
+  await visitor.goto(`${SITE}/help`)
+  await visitor.waitForTimeout(600)
+  await visitor.evaluate(async () => {
+    await (await fetch('/weights/fetched')).text()
+    await fetch('/weights/nothing')
+    await new Promise((resolve) => {
+      const request = new XMLHttpRequest()
+      request.open('GET', '/weights/asked')
+      request.onloadend = resolve
+      request.send()
+    })
+  })
+  const weighed = () =>
+    sent
+      .flatMap(({ lines }) => lines)
+      .filter(({ kind }) => kind === 'request')
+      .map(({ path, status, size }) => `${path} ${status} ${size ?? 'not known'}`)
+  await expect
+    .poll(weighed)
+    .toEqual(['/weights/fetched 200 1234', '/weights/nothing 204 not known', '/weights/asked 200 1234'])
   await context.close()
 })

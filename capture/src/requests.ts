@@ -12,7 +12,7 @@ export function watchRequests({ send, effects, causes }: Page, collectAddress: s
     const t = now()
     const answered = effects.request(path)
     const cause = causes.of(`${method} ${path}`)
-    return (status: number | undefined) => {
+    return quiet((status: number | undefined, length?: () => string | null) => {
       answered()
       if (status !== undefined)
         send({
@@ -22,9 +22,10 @@ export function watchRequests({ send, effects, causes }: Page, collectAddress: s
           path,
           status,
           ms: now() - t,
+          ...sized(length?.(), href),
           ...cause,
         })
-    }
+    })
   }
 
   const watchAnswer = quiet(
@@ -33,7 +34,7 @@ export function watchRequests({ send, effects, causes }: Page, collectAddress: s
       const end = begin(init?.method ?? request?.method ?? 'GET', request?.url ?? `${input as string}`)
       if (end)
         answer.then(
-          ({ status }) => end(status),
+          ({ status, headers }) => end(status, () => headers.get('content-length')),
           (error: unknown) => end((error as Error | undefined)?.name === 'AbortError' ? undefined : 0),
         )
     },
@@ -58,10 +59,28 @@ export function watchRequests({ send, effects, causes }: Page, collectAddress: s
     if (!end) return
     let aborted = false
     request.addEventListener('abort', () => (aborted = true))
-    request.addEventListener('loadend', () => end(aborted ? undefined : request.status))
+    request.addEventListener('loadend', () =>
+      end(aborted ? undefined : request.status, () => lengthOf(request)),
+    )
   })
   prototype.send = function (body) {
     watchSent(this)
     return originalSend.call(this, body)
   }
+}
+
+/** Asked for only where it is there: a header that is not would be told in the console. */
+function lengthOf(request: XMLHttpRequest): string | null {
+  return /^content-length:\s*(\d+)/im.exec(request.getAllResponseHeaders())?.[1] ?? null
+}
+
+/** How many bytes an answer has, as it says or as the browser counted them; nothing where neither is known. */
+function sized(said: string | null | undefined, href: string): { size?: number } {
+  const size = Number(said) || bytesOf(href)
+  return size > 0 ? { size } : {}
+}
+
+function bytesOf(href: string): number {
+  const [last] = performance.getEntriesByName(href, 'resource').slice(-1)
+  return (last as PerformanceResourceTiming | undefined)?.encodedBodySize ?? 0
 }

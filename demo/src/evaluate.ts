@@ -120,10 +120,12 @@ function trueCosts(
 
 function report({
   seed,
+  conversions,
   candidates,
   truth,
 }: {
   seed: number
+  conversions: number
   candidates: readonly Answered[]
   truth: readonly True[]
 }) {
@@ -132,7 +134,13 @@ function report({
     const { value, low, high } = one.price
     return `  ${String(one.rank).padStart(2)} ${value.toFixed(1)} (${low.toFixed(1)} to ${high.toFixed(1)})${one.confident ? ' confident' : ''}: ${one.kind} at ${one.pattern} ${one.selector} — ${fault ? `${fault.fault}, truly ${fault.lost.toFixed(1)}` : 'no fault'}`
   })
-  return [`seed ${seed}, conversions lost in 30 days`, ...lines].join('\n')
+  const found = new Set(candidates.slice(0, 15).map((one) => faultOf(one, truth)))
+  const missed = truth
+    .filter((one) => !found.has(one))
+    .map(({ fault, page, selector, lost }) => `  – ${fault} at ${page} ${selector}, truly ${lost.toFixed(1)}`)
+  return [`seed ${seed}, conversions lost in 30 days of ${conversions.toFixed(0)}`, ...lines, ...missed].join(
+    '\n',
+  )
 }
 
 function siteFor(seed: number, causes: readonly CauseName[]) {

@@ -146,6 +146,7 @@ export const lineSchema = z
     method: text(10).optional(),
     path: text(2048).optional(),
     ms: atLeastZero.optional(),
+    size: count.optional(),
     name: filled(120).optional(),
     value: number.optional(),
     currency: z

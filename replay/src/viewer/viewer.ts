@@ -198,11 +198,11 @@ function lists(file: ReplayFile, seek: (atMs: number) => void): HTMLElement[] {
     )
   const requests = file.lines
     .filter(({ kind }) => kind === 'request')
-    .map(({ t, method, path, status, ms }) =>
+    .map(({ t, method, path, status, ms, size }) =>
       row(
         since(t),
         textOf(method),
-        `${textOf(path)} · ${textOf(status)} · ${Math.round(Number(ms ?? 0))} ms`,
+        `${textOf(path)} · ${textOf(status)} · ${Math.round(Number(ms ?? 0))} ms${size ? ` · ${Math.round(Number(size) / 100) / 10} kB` : ''}`,
         Number(status) === 0 || Number(status) >= 400,
       ),
     )

@@ -3,6 +3,7 @@ import { heatColour } from '../sections/pages/ramp.ts'
 import { describeSelection } from '../words/sentences.ts'
 import {
   bucketWords,
+  bytesText,
   clock,
   count,
   day,
@@ -20,6 +21,9 @@ describe('numbers for people', () => {
       '38.2 % of 4,310 sessions',
     )
     expect(percent(null)).toBe('–')
+  })
+  it('tells weights in the unit that reads best', () => {
+    expect([999, 1500, 12_400, 2_340_000].map(bytesText)).toEqual(['999 B', '1.5 kB', '12 kB', '2.3 MB'])
   })
   it('signs differences', () => {
     expect(points(0.0512)).toBe('+5.1 pp')

@@ -40,6 +40,13 @@ export function duration(ms: number | null): string {
   return `${Math.floor(minutes / 60)} h ${String(minutes % 60).padStart(2, '0')} min`
 }
 
+/** How much something weighs, in thousands of bytes. */
+export function bytesText(bytes: number): string {
+  if (bytes < 1000) return `${bytes} B`
+  const [part, unit] = bytes < 1e6 ? [bytes / 1e3, 'kB'] : [bytes / 1e6, 'MB']
+  return `${part.toFixed(part < 10 ? 1 : 0)} ${unit}`
+}
+
 /** A place on a timeline, as 3:07. */
 export function clock(ms: number): string {
   const s = Math.max(0, Math.floor(ms / 1000))

@@ -2,7 +2,7 @@ import type { SessionLine } from '@dust-trail/api'
 import { clsx } from 'clsx'
 import { useState } from 'react'
 import { Select } from '../../ui/controls.tsx'
-import { clock, duration, plural } from '../../ui/format.ts'
+import { bytesText, clock, duration, plural } from '../../ui/format.ts'
 import { Empty } from '../../ui/states.tsx'
 import type { Requested, Said } from './technical.ts'
 import { isFailed } from './technical.ts'
@@ -95,6 +95,9 @@ export function RequestList({ requests, seek }: { requests: readonly Requested[]
                   </span>
                   <span className={clsx('shrink-0', isFailed(one) && 'font-semibold text-clay')}>
                     {one.status || 'no answer'}
+                  </span>
+                  <span className="w-14 shrink-0 text-right text-ink-soft">
+                    {one.bytes ? bytesText(one.bytes) : ''}
                   </span>
                   <span className="w-14 shrink-0 text-right text-ink-soft">{duration(one.ms)}</span>
                 </span>

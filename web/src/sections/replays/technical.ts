@@ -19,6 +19,8 @@ export interface Requested {
   /** 0: no answer */
   status: number
   ms: number
+  /** of the answer; 0: not known */
+  bytes: number
 }
 
 const textOf = (value: unknown) => (typeof value === 'string' ? value : '')
@@ -57,7 +59,7 @@ export function requestsIn(lines: readonly SessionLine[], startMs: number): Requ
     .filter(({ kind }) => kind === 'request')
     .map((line) => ({
       ...{ atMs: line.t - startMs, method: textOf(line['method']) || 'GET', path: textOf(line['path']) },
-      ...{ status: numberOf(line['status']), ms: numberOf(line['ms']) },
+      ...{ status: numberOf(line['status']), ms: numberOf(line['ms']), bytes: numberOf(line['size']) },
     }))
     .sort((a, b) => a.atMs - b.atMs)
 }
