@@ -10,6 +10,7 @@ interface Sent {
     path?: string
     status?: number
     size?: number
+    ms?: number
   }[]
   snapshot?: { root: object }
   visitor: string
@@ -114,5 +115,37 @@ test('a request is told with what its answer weighs, whichever way it was made a
   await expect
     .poll(weighed)
     .toEqual(['/weights/fetched 200 1234', '/weights/nothing 204 not known', '/weights/asked 200 1234'])
+  await context.close()
+})
+
+test('where the pointer of a mouse rested longest is told when the view ends, and a finger rests nowhere', async ({
+  browser,
+}) => {
+  const context = await browser.newContext()
+  const visitor = await context.newPage()
+  const sent: Sent[] = []
+  visitor.on('request', (request) => {
+    if (isBatch(request)) sent.push(batchOf<Sent>(request))
+  })
+  await visitor.goto(`${SITE}/help`)
+  await visitor.waitForTimeout(800)
+  const heading = await visitor.locator('h1').first().boundingBox()
+  const { x, y } = heading!
+  await visitor.mouse.move(x + 20, y + 10)
+  await visitor.waitForTimeout(1400)
+  // A hand is never quite still.
+  await visitor.mouse.move(x + 21, y + 11)
+  await visitor.waitForTimeout(300)
+  await visitor.mouse.move(5, 500)
+  await visitor.waitForTimeout(400)
+  await visitor.mouse.move(300, 500)
+  // The view ends; the document stays.
+  await visitor.evaluate(() => history.pushState({}, '', '/help/more'))
+  const rests = () => sent.flatMap(({ lines }) => lines).filter(({ kind }) => kind === 'rest')
+  await expect.poll(() => rests().length).toBe(1)
+  const [rest] = rests()
+  expect(rest!.target!.selector).toContain('h1')
+  expect(rest!.ms).toBeGreaterThanOrEqual(1600)
+  expect(rest!.ms).toBeLessThan(6000)
   await context.close()
 })

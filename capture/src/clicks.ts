@@ -2,7 +2,7 @@ import { describe, told } from './describe.ts'
 import { aroundOf, boxOf, closestTo, later, now, pageOf, rootOf } from './dom.ts'
 import { on } from './listen.ts'
 import type { Page } from './page.ts'
-import { intended, targetOf } from './target.ts'
+import { intended, targetOf, within } from './target.ts'
 
 /** So long after the pointer has left a control that is switched off, no click has come of it. */
 const NO_CLICK_MS = 350
@@ -104,7 +104,3 @@ function frameOf(page: Document | null): { x: number; y: number } {
 }
 
 const isTouch = (event: MouseEvent) => (event as PointerEvent).pointerType === 'touch'
-
-function within(offset: number, size: number): number {
-  return size > 0 ? Math.round(Math.min(1, Math.max(0, offset / size)) * 1000) / 1000 : 0
-}

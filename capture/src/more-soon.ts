@@ -61,6 +61,12 @@ export class MoreSoon implements ClickEffects {
   /** A view of a page begins: what is in view now is seen anew. */
   view(): void {
     this.#real?.seen.begin()
+    this.#real?.rests.begin()
+  }
+
+  /** A view of a page ends. */
+  viewEnds(): void {
+    this.#real?.rests.end()
   }
 
   /** The page has changed: there may be more to be seen. */

@@ -17,3 +17,8 @@ export function intended(node: Element): { element: Element; interactive: boolea
   // The parts of a drawing are nothing of their own to a person.
   return { element: (node as SVGElement).ownerSVGElement ?? node, interactive: false }
 }
+
+/** A place inside something as a share of its size. */
+export function within(offset: number, size: number): number {
+  return size > 0 ? Math.round(Math.min(1, Math.max(0, offset / size)) * 1000) / 1000 : 0
+}

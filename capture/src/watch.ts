@@ -92,13 +92,17 @@ export function watchPage(
     replaced: () => {
       listenAgain()
       more.again()
-      views.end()
+      viewEnds()
       restart('navigate')
     },
     pageIn: (page) => clicks.listenIn(page),
     treeIn: (tree) => watchTypingIn(tree, document),
   })
 
+  const viewEnds = () => {
+    more.viewEnds()
+    views.end()
+  }
   const restart = (navigation: 'navigate' | 'back_forward') => {
     head = newHead()
     serial = 0
@@ -121,7 +125,7 @@ export function watchPage(
   const moved = () => {
     if (!watching.on || !views.isElsewhere()) return
     more.happened('navigate')
-    views.end()
+    viewEnds()
     setTimeout(() => {
       if (!watching.on) return
       more.recording?.page(scrubber.cleanAddress(location.href), scrubber.cleanTitle(titleOf(document)))
@@ -165,7 +169,7 @@ export function watchPage(
   on(window, 'pagehide', () => {
     leaveFields()
     more.happened('navigate')
-    views.end()
+    viewEnds()
     more.recording?.flush()
     transport.leave()
   })

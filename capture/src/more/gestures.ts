@@ -1,7 +1,8 @@
 import { later } from '../dom.ts'
 import { on } from '../listen.ts'
 import type { MorePage } from './more-page.ts'
-import { intended } from '../target.ts'
+import { placeIn } from './place-in.ts'
+import { targetOf } from '../target.ts'
 
 /** A zoom is over when nothing has changed for so long. */
 const ZOOM_ENDS_MS = 400
@@ -16,15 +17,16 @@ export function watchGestures({ send, describe }: MorePage): void {
   let zoom = zoomNow()
   let touch: { x: number; y: number; atMs: number } | undefined
   /** where the last finger came down */
-  let place = {}
+  let down: { x: number; y: number; top: number; left: number; target: Element } | undefined
   let timer = 0
+  const place = () => (down ? placeIn(down.target, down, describe) : {})
   const zoomed = () => {
     clearTimeout(timer)
     timer = later(() => {
       const by = Math.round((zoomNow() / zoom) * 100) / 100
       zoom = zoomNow()
       if (Math.abs(by - 1) >= ZOOM_LEAST)
-        send({ kind: 'gesture', name: 'zoom', ...place, props: { by, scale: visualViewport?.scale ?? 1 } })
+        send({ kind: 'gesture', name: 'zoom', ...place(), props: { by, scale: visualViewport?.scale ?? 1 } })
     }, ZOOM_ENDS_MS)
   }
   on(document, 'mouseout', (event) => {
@@ -33,20 +35,20 @@ export function watchGestures({ send, describe }: MorePage): void {
   visualViewport?.addEventListener('resize', zoomed)
   on(window, 'resize', zoomed)
 
-  on(document, 'touchstart', ({ touches }) => {
+  on(document, 'touchstart', (event) => {
+    const { touches } = event
     const { clientX: x, clientY: y } = touches[0]!
-    place = { x: Math.round(x + scrollX), y: Math.round(y + scrollY) }
+    const target = targetOf(event)
+    down = target && { x, y, top: scrollY, left: scrollX, target }
     touch = touches.length === 1 ? { x, y, atMs: performance.now() } : undefined
   })
-  on(document, 'touchend', ({ changedTouches, target }) => {
+  on(document, 'touchend', ({ changedTouches }) => {
     const from = touch
     const [to] = changedTouches
     touch = undefined
-    if (!from || !to || performance.now() - from.atMs > SWIPE_MS || !(target instanceof Element)) return
+    if (!from || !to || performance.now() - from.atMs > SWIPE_MS) return
     const across = to.clientX - from.x
     if (Math.abs(across) < SWIPE_PX || Math.abs(across) < 2 * Math.abs(to.clientY - from.y)) return
-    const { element, interactive } = intended(target)
-    const props = { to: across < 0 ? 'left' : 'right' }
-    send({ kind: 'gesture', name: 'swipe', target: describe(element, interactive), ...place, props })
+    send({ kind: 'gesture', name: 'swipe', ...place(), props: { to: across < 0 ? 'left' : 'right' } })
   })
 }

@@ -14,10 +14,16 @@ import { layerOf } from './recording/serialise.ts'
 import { fields } from './recording/state.ts'
 import { Styles } from './recording/styles.ts'
 import { Surroundings } from './recording/surroundings.ts'
+import { Rests } from './rests.ts'
 import { Seen } from './seen.ts'
 
 /** What is loaded once the page stands: too large for the first script, and needed by nobody before. */
-export function watchMore(page: MorePage): { effects: Effects; seen: Seen; recorder: Recorder } {
+export function watchMore(page: MorePage): {
+  effects: Effects
+  seen: Seen
+  rests: Rests
+  recorder: Recorder
+} {
   Object.assign(privacy, page.privacy)
   fields.lengthOf = page.lengthOf
   network.ask = page.ask
@@ -56,5 +62,5 @@ export function watchMore(page: MorePage): { effects: Effects; seen: Seen; recor
   on(document, 'toggle' as never, ({ target }: Event) => {
     if (target instanceof Element) recorder.tell(target, 'layer', layerOf(target))
   })
-  return { effects, seen: new Seen(page), recorder }
+  return { effects, seen: new Seen(page), rests: new Rests(page), recorder }
 }

@@ -3,6 +3,9 @@ import { KIND_CODE } from './event-codes.ts'
 import type { Codes } from './layout.ts'
 import { Scratch } from './scratch.ts'
 
+/** Looked up once: for every event it would be read anew. */
+const PAGE = KIND_CODE.page
+
 /** Of one page in the postings: the first view in each session, further views, all else. */
 const PLACES = 3
 
@@ -47,7 +50,7 @@ export function countPages({ sessions, events }: Indexed): PageCounts {
     for (let i = firstEvent[s]!; i < firstEvent[s + 1]!; i++) {
       const code = page[i]!
       let place = code * PLACES + 2
-      if (kind[i] === KIND_CODE.page) {
+      if (kind[i] === PAGE) {
         place -= seenIn[code] === s + 1 ? 1 : 2
         seenIn[code] = s + 1
       }
@@ -90,7 +93,7 @@ export function fillPageIndex(
   // page; each of these sorts keeps the order of equals.
   let n = 0
   for (let i = 0; i < count; i++) {
-    if (kind[i] !== KIND_CODE.page) others[n++] = i
+    if (kind[i] !== PAGE) others[n++] = i
     else {
       const at = next[placeOf[i]!]!++
       postings.event[at] = i

@@ -25,6 +25,9 @@ export interface StoredColumn {
   codes: Uint32Array | undefined
 }
 
+/** Looked up once: for every event it would be read anew. */
+const PAGE = KIND_CODE.page
+
 const POINTS = ['x', 'y', 'rx', 'ry', 'w', 'h'] as const
 const MEASURES = ['number', 'amount', 'detail'] as const
 
@@ -56,7 +59,7 @@ export function unpackCompact(
   const hasPoint = anyOf(points, n)
   const hasMeasure = anyOf(measures, n)
   const isView = new Uint32Array(words)
-  for (let i = 0; i < n; i++) if (kind[i] === KIND_CODE.page) isView[i >>> 5]! |= 1 << (i & 31)
+  for (let i = 0; i < n; i++) if (kind[i] === PAGE) isView[i >>> 5]! |= 1 << (i & 31)
   const hasProps = new Uint32Array(words)
   if (counts.props)
     for (let i = 0; i < n; i++) if (firstProp[i + 1]! > firstProp[i]!) hasProps[i >>> 5]! |= 1 << (i & 31)
@@ -137,13 +140,13 @@ function pagesOf(column: StoredColumn, firstEvent: Uint32Array, kind: Uint8Array
   const { numbers } = written(column)
   const { codes } = column
   let view = 0
-  for (let i = 0; i < kind.length; i++) if (kind[i] === KIND_CODE.page) view++
+  for (let i = 0; i < kind.length; i++) if (kind[i] === PAGE) view++
   let other = view
   view = 0
   for (let s = 0; s + 1 < firstEvent.length; s++) {
     let before = 0
     for (let i = firstEvent[s]!; i < firstEvent[s + 1]!; i++) {
-      const changed = numbers[kind[i] === KIND_CODE.page ? view++ : other++]!
+      const changed = numbers[kind[i] === PAGE ? view++ : other++]!
       if (changed !== 0) before = codes ? codes[changed - 1]! : changed - 1
       else if (i === firstEvent[s]) before = codes ? codes[0]! : 0
       into[i] = before
@@ -203,6 +206,7 @@ function bitsIn(has: Uint32Array): number {
 
 /** Of a column of codes the index of the narrowest form that holds them: a block has no words that it does not use. */
 function codeFormOf({ codes, bytes, form, length }: StoredColumn): number {
+  if (!codes && form.form === 'zero') return codeForm(0)
   const values = codes ?? readWritten(bytes, form, length).numbers
   let most = 0
   for (let i = 0; i < values.length; i++) if (values[i]! > most) most = values[i]!

@@ -23,6 +23,7 @@ export const KINDS = [
   'signal',
   'variant',
   'answer',
+  'rest',
 ] as const
 export type Kind = (typeof KINDS)[number]
 
@@ -96,6 +97,7 @@ const REQUIRED: Partial<Record<Kind, readonly string[]>> = {
   signal: ['name'],
   variant: ['experiment', 'variant'],
   answer: ['question'],
+  rest: ['target', 'ms'],
 }
 
 export const lineSchema = z

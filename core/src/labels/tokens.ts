@@ -22,7 +22,7 @@ export const tokenSchema = z.object({
 export type Token = z.infer<typeof tokenSchema>
 
 /** Kinds that nobody does, or that are too many and too small to be read one by one. */
-const PASSIVE: readonly Kind[] = ['leave', 'scroll', 'seen', 'hide', 'show', 'out']
+const PASSIVE: readonly Kind[] = ['leave', 'scroll', 'seen', 'hide', 'show', 'out', 'rest']
 const READ = KINDS.map((kind) => !PASSIVE.includes(kind))
 
 /** Names the events of a block, each kind of thing by a number; which numbers mean what is the same for all blocks. */

@@ -1,10 +1,10 @@
 import { oncePer } from '../columns/block-cache.ts'
 import type { Block } from '../columns/block.ts'
-import { FRICTION_BIT, KIND_CODE } from '../columns/event-codes.ts'
 import { SessionSet } from '../columns/session-set.ts'
 import { SIGNAL_KINDS } from '../events/signal-kinds.ts'
 import type { EventCondition } from '../labels/event-condition.ts'
 import type { Names } from '../labels/names.ts'
+import { actTest } from './acts-on-page.ts'
 import type { Selection } from './grammar/conditions.ts'
 import type { EventList } from './matching-events.ts'
 import { eventsWhere } from './matching-events.ts'
@@ -25,13 +25,12 @@ export function selectClicks(
   const family = selection.selector === undefined ? undefined : names.families.find(selection.selector)
   const chosen = empty(block)
   chosen.base = selectViewers(block, among, selection, names).sessions
-  const { kind, page, target, friction } = block.events
-  const bit = selection.which === 'all' ? 0 : FRICTION_BIT[selection.which]
+  const { page, target } = block.events
+  const isSuch = actTest(block, selection.which, names)
   for (const s of among)
     for (let i = block.sessions.firstEvent[s]!; i < block.sessions.firstEvent[s + 1]!; i++) {
-      if (kind[i] !== KIND_CODE.click || names.groups.groupOf[page[i]!] !== group) continue
+      if (names.groups.groupOf[page[i]!] !== group || !isSuch(i)) continue
       if (family !== undefined && names.families.familyOf[target[i]!] !== family) continue
-      if (bit && !(friction[i]! & bit)) continue
       chosen.sessions.add(s)
       chosen.base.add(s)
       chosen.event[s] = i

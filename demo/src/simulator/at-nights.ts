@@ -133,7 +133,7 @@ function missArrow(stay: Stay, spot: string, arrow: MeasuredElement, around: Mea
   }
   pressInVain(stay, 'arrow', around, beside)
   if (visit.visitor.device !== 'desktop' && dice.chance('zooms', 0.2))
-    visit.gesture('zoom', { by: 1.6, scale: 1.6 })
+    visit.gesture('zoom', around, beside, { by: 1.6, scale: 1.6 })
   return !givesUp(stay, 'tinyArrows', strength, -1)
 }
 
@@ -198,6 +198,8 @@ function leafThrough(stay: Stay): boolean {
   if (!often) return true
   visit.met.add('galleryClicks')
   const at = visit.aim(on)
+  if (visit.visitor.device === 'mobile' && dice.chance('swipes', 0.4))
+    visit.gesture('swipe', gallery, { rx: 0.7, ry: 0.4 }, { to: 'left' })
   const pictures = dice.whole('pictures', 2, 8)
   for (let i = 1; i <= pictures; i++) {
     visit.click(on, at, 'change')

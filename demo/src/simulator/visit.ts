@@ -54,6 +54,10 @@ function worthSeeingOf(elements: readonly MeasuredElement[]): MeasuredElement[] 
 
 const LONGEST_AWAY_MS = 25 * 60_000
 const ORIGIN = 'http://127.0.0.1:4181'
+/** As in the capture script: see capture/src/more/rests.ts. */
+const LEAST_REST_MS = 1000
+const LONGEST_REST_MS = 30_000
+const RESTS = 3
 /**
  * Words a minute of silent reading. @see Brysbaert (2019), J. Mem. Lang. 109:104047 (238 for non-fiction; written down from
  * memory)
@@ -80,6 +84,9 @@ export class Visit {
   #top = 0
   #deepest = 0
   #pointer: Point
+  /** since when the pointer is where it is, and where it rested longest on this view */
+  #stillSinceMs = 0
+  #rests: Pick<Line, 't' | 'target' | 'x' | 'y' | 'rx' | 'ry' | 'ms'>[] = []
   #shownSinceMs = 0
   /** on this view, by their numbers in the snapshot */
   #seen = new Set<number>()
@@ -125,6 +132,8 @@ export class Visit {
     this.#height = page.height
     this.#top = 0
     this.#deepest = 0
+    this.#rests = []
+    this.#stillSinceMs = Infinity
     const loadMs =
       this.dice.time('load', this.visitor.device === 'mobile' ? 900 : 480, 0.4) + (how.loadMs ?? 0)
     this.#document = {
@@ -190,6 +199,8 @@ export class Visit {
     const goal = Math.round(Math.max(0, Math.min(top, this.#height - this.#viewport.height)))
     const from = this.#top
     if (Math.abs(goal - from) < 4) return
+    this.#rested()
+    this.#stillSinceMs = Infinity
     const steps = 5
     for (let i = 1; i <= steps; i++) {
       this.wait(70)
@@ -321,10 +332,33 @@ export class Visit {
   }
 
   leave(loaded = true): void {
+    this.#rested()
+    for (const rest of this.#rests.sort((a, b) => a.t - b.t)) this.#line('rest', rest)
+    this.#rests = []
     this.#line('leave', { ms: this.nowMs - this.#shownSinceMs, ...(!loaded && { loaded }) })
   }
 
+  /** The pointer moves on, or what lies beneath it does: where it rested for a second or more is kept, the longest few. */
+  #rested(): void {
+    const ms = Math.min(LONGEST_REST_MS, Math.round(this.nowMs - this.#stillSinceMs))
+    if (this.visitor.device !== 'desktop' || ms < LEAST_REST_MS) return
+    const { x, y: inWindow } = this.#pointer
+    const y = inWindow + this.#top
+    const element = this.#elements
+      .filter((one) => x >= one.x && x < one.x + one.w && y >= one.y && y < one.y + one.h)
+      .sort((a, b) => a.w * a.h - b.w * b.h)[0]
+    if (!element) return
+    const share = (offset: number, size: number) => Math.round((offset / size) * 1000) / 1000
+    this.#rests.push({
+      ...{ t: Math.round(this.#stillSinceMs), ms, target: targetOf(element) },
+      ...{ x: Math.round(x), y: Math.round(y) },
+      ...{ rx: share(x - element.x, element.w), ry: share(y - element.y, element.h) },
+    })
+    this.#rests = this.#rests.sort((a, b) => b.ms! - a.ms!).slice(0, RESTS)
+  }
+
   #moveTo(to: Point, target: MeasuredElement): void {
+    this.#rested()
     const distance = Math.hypot(to.x - this.#pointer.x, to.y - this.#pointer.y)
     const ms =
       fittsMs(distance, Math.min(target.w, target.h)) * (1 + 0.15 * Math.abs(this.dice.normal('speed')))
@@ -338,11 +372,13 @@ export class Visit {
     }
     this.wait(ms)
     this.#pointer = to
+    this.#stillSinceMs = this.nowMs
   }
 
   /** The hand follows the eye a little while somebody reads. */
   #wander(): void {
     if (this.visitor.device !== 'desktop' || !this.dice.chance('wander', 0.7)) return
+    this.#rested()
     const { width, height } = this.#viewport
     const to = {
       x: Math.min(width - 1, Math.max(1, this.#pointer.x + 140 * this.dice.normal('wander-x'))),
@@ -354,6 +390,7 @@ export class Visit {
     }
     this.#pointer = { x: Math.round(to.x), y: Math.round(to.y) }
     this.wait(500)
+    this.#stillSinceMs = this.nowMs
   }
 
   #scrolled(): void {
@@ -376,8 +413,14 @@ export class Visit {
   }
 
   /** What fingers do besides tapping. */
-  gesture(name: 'zoom' | 'swipe', props: Record<string, string | number>): void {
-    this.#line('gesture', { name, props })
+  gesture(
+    name: 'zoom' | 'swipe',
+    element: MeasuredElement,
+    { rx, ry }: { rx: number; ry: number },
+    props: Record<string, string | number>,
+  ): void {
+    const [x, y] = [Math.round(element.x + rx * element.w), Math.round(element.y + ry * element.h)]
+    this.#line('gesture', { name, target: targetOf(element), x, y, rx, ry, props })
   }
 
   #device(): Device {
@@ -394,13 +437,17 @@ export class Visit {
   }
 
   #line(kind: Kind, more: Partial<Line>): void {
-    this.lines.push({
+    const line: Line = {
       visitor: this.visitor.id,
       t: Math.round(this.nowMs),
       kind,
       id: `${this.#document.document}.${this.#serial++}`,
       ...more,
-    })
+    }
+    // What is told later than it happened stands where it happened.
+    let at = this.lines.length
+    while (at > 0 && this.lines[at - 1]!.t > line.t) at--
+    this.lines.splice(at, 0, line)
   }
 }
 

@@ -38,7 +38,7 @@ const MOST_FOUND = 200
 const MOST_FILE_BYTES = 30_000_000
 
 /** Kinds that are too many and too small to be moments of their own. */
-const MINOR: readonly Kind[] = ['scroll', 'leave', 'seen']
+const MINOR: readonly Kind[] = ['scroll', 'leave', 'seen', 'rest']
 
 export function sessionRoutes(engines: Engines, sequelize: Sequelize, kept: KeptFiles): Router {
   const router = Router()

@@ -21,6 +21,7 @@ export const KIND_WORDS: Record<Kind, string> = {
   signal: 'signal sent by the site',
   variant: 'variant given',
   answer: 'answer to a question',
+  rest: 'pointer rested',
 }
 
 const NAMES: Partial<Record<Kind, string>> = {
@@ -47,6 +48,7 @@ const NUMBERS: Partial<Record<Kind, string>> = {
   input: 'characters',
   leave: 'milliseconds seen',
   freeze: 'milliseconds',
+  rest: 'milliseconds',
   answer: 'score',
 }
 const AMOUNTS: Partial<Record<Kind, string>> = {
@@ -65,6 +67,7 @@ const ON_ELEMENTS: readonly Kind[] = [
   'freeze',
   'gesture',
   'signal',
+  'rest',
 ]
 
 /** What of an event a part of a condition is about. */

@@ -16,7 +16,13 @@ export const CLICK_WORDS: Record<ClickSort, string> = {
   failing: 'clicks that raised an error',
   near: 'near misses',
   rapid: 'quick clicks that all did something',
+  swipe: 'swipes',
+  zoom: 'zooms',
+  rest: 'rests of the pointer',
 }
+
+/** What is counted where it is no click. */
+export const ACT_HEADS: Partial<Record<ClickSort, string>> = { swipe: 'Swipes', zoom: 'Zooms', rest: 'Rests' }
 
 /** What they did instead, with the page where there is one. */
 export function leakText(kind: LeakKind, page: string | null): string {

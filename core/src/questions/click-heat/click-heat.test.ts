@@ -5,6 +5,7 @@ import { SessionSet } from '../../columns/session-set.ts'
 import type { Line } from '../../events/line.ts'
 import { density } from '../../stats/density.ts'
 import { about, answerTo, blockOf, worlds } from '../../testing/world.ts'
+import { selectSessions } from '../../select/sessions.ts'
 import { clickHeat } from './click-heat.ts'
 
 const ask = (sessions: Line[][], which: 'all' | 'rage' | 'dead') => {
@@ -56,6 +57,37 @@ describe('clickHeat', () => {
     const of = [{ block, sessions: SessionSet.all(4) }]
     const { elements } = answerTo(clickHeat, of, { page: '/a', which: 'all' }, about(names, { goal: '/d' }))
     expect(elements[0]).toMatchObject({ selector: '#x', converted: { hits: 1, base: 4 } })
+  })
+
+  it('has swipes, zooms and rests of the pointer in place of clicks, each at its element', () => {
+    const at = (t: number, more: Partial<Line>): Line => ({
+      ...{ visitor: 'v', t, kind: 'gesture', target: { selector: '#pictures' }, rx: 0.5, ry: 0.25 },
+      ...more,
+    })
+    const { block, names } = blockOf([
+      [
+        { visitor: 'v', t: 0, kind: 'page', url: '/a' },
+        at(1, { name: 'swipe' }),
+        at(2, { name: 'zoom' }),
+        at(3, { name: 'zoom' }),
+        at(4, { kind: 'rest', ms: 1500, target: { selector: '#price' } }),
+        at(5, { kind: 'click', target: { selector: '#buy' } }),
+      ],
+      [{ visitor: 'w', t: 0, kind: 'page', url: '/a' }],
+    ])
+    const of = [{ block, sessions: SessionSet.all(2) }]
+    const told = (['all', 'swipe', 'zoom', 'rest'] as const).map((which) => {
+      const { elements, clickers } = answerTo(clickHeat, of, { page: '/a', which }, about(names))
+      const selected = selectSessions(block, SessionSet.all(2), { type: 'clicks', page: '/a', which }, names)
+      expect(selected.sessions.count()).toBe(clickers.hits)
+      return [which, ...elements.map(({ selector, clicks }) => `${selector} ${clicks}`), clickers.base]
+    })
+    expect(told).toEqual([
+      ['all', '#buy 1', 2],
+      ['swipe', '#pictures 1', 2],
+      ['zoom', '#pictures 2', 2],
+      ['rest', '#price 1', 2],
+    ])
   })
 
   it('lays members of one list together and keeps where each lies', () => {

@@ -3,6 +3,7 @@ import type { Block } from '../../columns/block.ts'
 import { rowOf, viewsBefore } from '../../columns/block.ts'
 import { FRICTION_BIT, KIND_CODE } from '../../columns/event-codes.ts'
 import { goalEvent } from '../../select/goal-times.ts'
+import { actTest } from '../../select/acts-on-page.ts'
 import { CLICK_SORTS } from '../../select/grammar/conditions.ts'
 import { addCounts, addOne } from '../../stats/counts.ts'
 import { countSchema, rate, rateSchema } from '../../stats/rate.ts'
@@ -98,7 +99,7 @@ export type ClickHeatAnswer = z.output<typeof answerSchema>
 
 /**
  * Clicks on one page by element, with their place inside the element, so that they can be laid over the page at any
- * width. `which` keeps all clicks, those in rage bursts, or those without effect.
+ * width. `which` keeps all clicks or those of some kind, or has gestures or rests of the pointer in their place.
  */
 export const clickHeat = question({
   name: 'click-heat',
@@ -117,6 +118,7 @@ export const clickHeat = question({
     const { kind, page, target, text, friction, hasPoint, pointsBefore } = block.events
     const { rx, ry, x, y } = block.points
     const lastGoal = goalEvent(block, spec, 'last')
+    const isSuch = actTest(block, which, names)
     const found: ClickHeatFound = { viewers: 0, views: 0, clickers: 0, elements: new Map() }
     for (const s of sessions) {
       let saw = false
@@ -128,9 +130,9 @@ export const clickHeat = question({
           saw = true
           found.views++
         }
-        if (kind[i] !== KIND_CODE.click) continue
+        if (kind[i] === KIND_CODE.click) saw = true
+        if (!isSuch(i)) continue
         saw = true
-        if (which !== 'all' && !(friction[i]! & FRICTION_BIT[which])) continue
         const selector = names.families.names[names.families.familyOf[target[i]!]!]!
         const element = elementOf(found.elements, selector)
         addCounts(element.texts, new Map([[names.dictionaries.text.values[text[i]!]!, 1]]))

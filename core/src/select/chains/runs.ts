@@ -16,7 +16,17 @@ import { ACT_BIT, STEP_BIT, WITHOUT_BIT } from './reach.ts'
 import { stepCondition } from './step-condition.ts'
 
 /** Kinds of what nobody does: they never lie "between" two steps. */
-const PASSIVE: readonly Kind[] = ['leave', 'scroll', 'seen', 'hide', 'show', 'out', 'freeze', 'variant']
+const PASSIVE: readonly Kind[] = [
+  'leave',
+  'scroll',
+  'seen',
+  'hide',
+  'show',
+  'out',
+  'freeze',
+  'variant',
+  'rest',
+]
 
 /**
  * The kinds that steps are about: what may not lie between two of them that follow directly. An action that the site has

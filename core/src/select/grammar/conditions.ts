@@ -112,7 +112,8 @@ function depth(condition: Condition): number {
   return 1
 }
 
-export const CLICK_SORTS = ['all', ...CLICK_TRAITS] as const
+/** What is shown on the map of a page: clicks of some kind, gestures of fingers, and where the pointer rested. */
+export const CLICK_SORTS = ['all', ...CLICK_TRAITS, 'swipe', 'zoom', 'rest'] as const
 
 export type ClickSort = (typeof CLICK_SORTS)[number]
 

@@ -8,7 +8,7 @@ import type { DataColumn } from '../../ui/data-table.tsx'
 import { DataTable } from '../../ui/data-table.tsx'
 import { count, percent } from '../../ui/format.ts'
 import { Empty } from '../../ui/states.tsx'
-import { elementName } from '../../words/selections.ts'
+import { ACT_HEADS, elementName } from '../../words/selections.ts'
 
 interface Props {
   heat: ClickHeatAnswer
@@ -48,6 +48,7 @@ export function ElementList({
     className: (element) => element[kind] > 0 && 'text-clay',
     width: 58,
   })
+  const act = ACT_HEADS[which]
   const columns: DataColumn<HeatElement>[] = [
     {
       id: 'element',
@@ -59,7 +60,7 @@ export function ElementList({
       opens: true,
       width: 130,
     },
-    { id: 'clicks', head: 'Clicks', value: ({ clicks }) => clicks, numeric: true, width: 70 },
+    { id: 'clicks', head: act ?? 'Clicks', value: ({ clicks }) => clicks, numeric: true, width: 70 },
     {
       id: 'share',
       head: `Of ${count(heat.viewers)}`,
@@ -75,7 +76,7 @@ export function ElementList({
       cell: ({ converted }) => percent(converted.share),
       value: ({ converted }) => converted.share,
       title: ({ converted }) =>
-        `${count(converted.hits)} of ${count(converted.base)} sessions that clicked it reached the goal afterwards`,
+        `${count(converted.hits)} of ${count(converted.base)} sessions ${act ? 'of which that is told' : 'that clicked it'} reached the goal afterwards`,
       numeric: true,
       width: 92,
       folds: 2,
@@ -115,8 +116,8 @@ export function ElementList({
         width: 168,
       }
     }),
-    ...(which !== 'dead' ? [friction('rage', 'Rage')] : []),
-    ...(which !== 'rage' ? [friction('dead', 'Dead')] : []),
+    ...(which !== 'dead' && !act ? [friction('rage', 'Rage')] : []),
+    ...(which !== 'rage' && !act ? [friction('dead', 'Dead')] : []),
   ]
   return (
     <aside
@@ -144,15 +145,19 @@ export function ElementList({
             })}
           />
         ) : (
-          <Empty title="No such clicks">Nobody in the lens clicked in this way here.</Empty>
+          <Empty title={act ? `No ${act.toLowerCase()} are told` : 'No such clicks'}>
+            {act
+              ? 'There were none in the lens, or its data do not tell them: imports mostly do not.'
+              : 'Nobody in the lens clicked in this way here.'}
+          </Empty>
         )}
       </div>
       {heat.snapshot && (
         <p className="border-t border-line px-3 py-2 text-ink-soft">
           Shown on the page as {count(heat.snapshot.sessions)} of the {count(heat.snapshot.of)} latest
           sessions saw it
-          {snapshotWidth !== undefined && `, ${snapshotWidth} px wide`}; clicks at other widths stand at their
-          place in the same element. Choose a device above to see one alone.
+          {snapshotWidth !== undefined && `, ${snapshotWidth} px wide`}; what was done at other widths stands
+          at its place in the same element. Choose a device above to see one alone.
         </p>
       )}
     </aside>

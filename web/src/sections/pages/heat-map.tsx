@@ -15,7 +15,7 @@ import { LinkButton } from '../../ui/link-button.tsx'
 import { Select } from '../../ui/controls.tsx'
 import { RadioGroup } from '../../ui/radio-group.tsx'
 import { Empty, Failure, Loading, Settling } from '../../ui/states.tsx'
-import { CLICK_WORDS } from '../../words/selections.ts'
+import { ACT_HEADS, CLICK_WORDS } from '../../words/selections.ts'
 import { ElementList } from './element-list.tsx'
 import { BandMap } from './band-map.tsx'
 import { HeatPage } from './heat-page.tsx'
@@ -24,7 +24,7 @@ import { VersionChoice } from './version-choice.tsx'
 import { Legend } from './legend.tsx'
 import { TwoMaps } from './two-maps.tsx'
 
-const MAPS = ['clicks', 'regions', 'reach', 'attention'] as const
+const MAPS = ['clicks', 'pointer', 'regions', 'reach', 'attention'] as const
 const mapSchema = z.enum(MAPS)
 const clickSortSchema = z.enum(CLICK_SORTS)
 /** which two of what lies side by side have maps beside one another, by their places */
@@ -42,6 +42,7 @@ export function HeatMap({ page }: { page: string }) {
       onChange={(next) => setMap(next === 'clicks' ? null : next)}
       options={[
         ['clicks', 'Clicks'],
+        ['pointer', 'Pointer'],
         ['regions', 'Regions'],
         ['reach', 'Reach'],
         ['attention', 'Attention'],
@@ -49,15 +50,19 @@ export function HeatMap({ page }: { page: string }) {
     />
   )
   if (map === 'clicks') return <ClickMap page={page} choice={choice} />
+  if (map === 'pointer') return <ClickMap page={page} choice={choice} only="rest" />
   if (map === 'regions') return <RegionMap page={page} choice={choice} />
   return <BandMap page={page} map={map} choice={choice} />
 }
 
-/** Where one page is clicked, on the recorded page itself, with its elements beside it. */
-function ClickMap({ page, choice }: { page: string; choice: ReactNode }) {
+/** Clicks that can be chosen; where the pointer rested is a map of its own. */
+const CHOICES = CLICK_SORTS.filter((sort) => sort !== 'rest')
+
+/** Where one page is clicked, or the pointer rested, on the recorded page itself, with its elements beside it. */
+function ClickMap({ page, choice, only }: { page: string; choice: ReactNode; only?: ClickSort }) {
   const { lens } = useLens()
   const [clicks, setClicks] = useAddressValue('clicks', clickSortSchema)
-  const which = clicks ?? 'all'
+  const which = only ?? clicks ?? 'all'
   const [version, setVersion] = useAddressValue('version', PAGE_VERSION)
   const answer = useQuestion(questions.clickHeat, lens, { page, which, version }, { enabled: page !== '' })
   const snapshot = useSnapshot(useSite().key, answer.data?.snapshot?.hash)
@@ -110,10 +115,11 @@ function ClickMap({ page, choice }: { page: string; choice: ReactNode }) {
                 >
                   {rateText(data.clickers)} sessions
                 </LinkButton>{' '}
-                that saw it made {count(data.clicks)} {CLICK_WORDS[which]}.
+                that saw it made {count(data.clicks)} {CLICK_WORDS[which]}
+                {which === 'rest' && ' of a second or more, three a view at most'}.
               </>
             ) : (
-              'Counting clicks …'
+              `Counting ${CLICK_WORDS[which]} …`
             )}
           </p>
         </div>
@@ -138,20 +144,22 @@ function ClickMap({ page, choice }: { page: string; choice: ReactNode }) {
         <Legend
           from="0"
           to={peak !== null && views ? `${count(Math.round((peak / views) * 1000))} per 1,000 views` : '…'}
-          title="Clicks at one place, about a fingertip wide, for each 1,000 views of the page"
+          title={`${ACT_HEADS[which] ?? 'Clicks'} at one place, about a fingertip wide, for each 1,000 views of the page`}
         />
         {choice}
-        <Select
-          aria-label="Which clicks"
-          value={which}
-          onChange={({ target }) => choose(clickSortSchema.parse(target.value))}
-        >
-          {CLICK_SORTS.map((sort) => (
-            <option key={sort} value={sort}>
-              {sort === 'all' ? 'all clicks' : CLICK_WORDS[sort]}
-            </option>
-          ))}
-        </Select>
+        {!only && (
+          <Select
+            aria-label="Which clicks"
+            value={which}
+            onChange={({ target }) => choose(clickSortSchema.parse(target.value))}
+          >
+            {CHOICES.map((sort) => (
+              <option key={sort} value={sort}>
+                {sort === 'all' ? 'all clicks' : CLICK_WORDS[sort]}
+              </option>
+            ))}
+          </Select>
+        )}
       </div>
       {answer.error && <Failure error={answer.error} retry={() => void answer.refetch()} />}
       {!data && answer.isPending && <Loading />}
