@@ -226,3 +226,19 @@ test('what could not be sent before the page was left is sent by the next one', 
     )
     .toBe(1)
 })
+
+test('what the sessions of a list have in common is held against all others of the same days', async ({
+  page,
+}) => {
+  await page.goto('/replays')
+  await expect(page.locator('tr[data-row]').first()).toBeVisible()
+  await expect(page.getByRole('link', { name: 'What they have in common' })).toHaveCount(0)
+  await page.goto('/replays?device=mobile')
+  await page.getByRole('link', { name: 'What they have in common' }).click()
+  const closeUp = page.getByRole('region', { name: 'Close-up' })
+  await expect(closeUp.getByRole('heading', { name: /device is mobile/ })).toBeVisible()
+  await expect(closeUp.getByRole('tab', { name: 'Who' })).toHaveAttribute('aria-selected', 'true')
+  // All of them have a phone, and hardly anybody else.
+  const phones = closeUp.getByRole('row', { name: /Device\s*mobile/ })
+  await expect(phones).toContainText('100')
+})

@@ -18,7 +18,7 @@ import { count, intervalText, percent, plural } from '../ui/format.ts'
 import { LinkButton } from '../ui/link-button.tsx'
 import { Failure, Loading } from '../ui/states.tsx'
 import { baseOf, pageOf } from '../words/selections.ts'
-import { describeSelection, together } from '../words/sentences.ts'
+import { describeSelection, lensCondition, together } from '../words/sentences.ts'
 import { WentWhere } from './neighbour-pages.tsx'
 import { SaveSegment } from './save-segment.tsx'
 import { Watch } from './watch.tsx'
@@ -193,13 +193,7 @@ export function CloseUp({
       {saving && (
         <SaveSegment
           condition={
-            together([
-              lens.devices.length
-                ? { type: 'text', of: 'device', test: { is: 'one of', to: lens.devices } }
-                : null,
-              lens.where,
-              selection.type === 'everyone' ? null : ownCondition,
-            ]) ?? null
+            together([lensCondition(lens), selection.type === 'everyone' ? null : ownCondition]) ?? null
           }
           clean={lens.clean ?? []}
           suggested={title}

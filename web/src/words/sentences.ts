@@ -1,4 +1,5 @@
 import type {
+  Lens,
   Selection,
   Condition,
   EventCondition,
@@ -194,6 +195,14 @@ function lower(text: string): string {
 export function together(conditions: readonly (Condition | null | undefined)[]): Condition | undefined {
   const parts = conditions.filter((one) => !!one).flatMap((one) => (one.type === 'all' ? one.of : [one]))
   return parts.length ? { type: 'all', of: parts } : undefined
+}
+
+/** Whom a lens means, besides its days; undefined where that is everyone. */
+export function lensCondition({ devices, where }: Pick<Lens, 'devices' | 'where'>): Condition | undefined {
+  return together([
+    devices.length ? { type: 'text', of: 'device', test: { is: 'one of', to: [...devices] } } : null,
+    where,
+  ])
 }
 
 /** One step of a path in words. */

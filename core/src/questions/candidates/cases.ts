@@ -43,6 +43,10 @@ export function casesOf(stages: Stages, alike: Alike): Found {
   const { journeys, firstView, firstAct } = stages
   const { sessions, views, acts } = journeys
   const found: Found = { troubles: new Map(), tries: new Map() }
+  const usual = usualCauses(stages)
+  /** whether they left before anything could have told why a click did nothing */
+  const cutShort = (cause: Cause, family: number, view: number, act: number) =>
+    cause === 'dead click' && family > 0 && isLastDone(stages, view, act)
   const met = new Set<string>()
   const tried = new Set<string>()
   const meet = (cause: Cause, group: number, family: number, name: number, view: number, atMs: number) => {
@@ -78,7 +82,8 @@ export function casesOf(stages: Stages, alike: Alike): Found {
         if (did & DID.corrected) meet('corrected field', group, family, 0, v, acts.atMs[a]!)
         if (did & TROUBLE) {
           const of = did & DID.ofPage ? 0 : family
-          const cause = causeOf(of ? episode(stages, v, a) : did)
+          const told = causeOf(of ? episode(stages, v, a) : did)
+          const cause = (cutShort(told, of, v, a) && usual.get(placeKey(group, of))) || told
           const named = of === 0 || cause === 'site signal'
           const own = cause === 'dead click' ? alike.of(group, of) : of
           const trouble = meet(cause, group, own, named ? acts.name[a]! : 0, v, acts.atMs[a]!)
@@ -152,6 +157,56 @@ function episode({ journeys: { acts }, firstAct }: Stages, view: number, from: n
     did |= acts.did[a]!
   }
   return did
+}
+
+/** Where clicks do nothing, so large a part of them by one cause that it is taken to be that of others there as well. */
+const USUAL = 0.5
+const LEAST_TOLD = 20
+
+/**
+ * What clicks that do nothing mostly turn out to be, by group and family: of those after which people stayed long enough for
+ * it to be told. Who leaves over a refused form leaves before the form says that it was refused, and would else look like
+ * somebody who clicked in vain and left for no other reason: a cause of its own that keeps everybody.
+ */
+function usualCauses(stages: Stages): ReadonlyMap<string, Cause> {
+  const { journeys, firstView, firstAct } = stages
+  const { sessions, views, acts } = journeys
+  const told = new Map<string, Map<Cause, number>>()
+  for (let s = 0; s < sessions.id.length; s++)
+    for (let v = firstView[s]!; v < firstView[s + 1]!; v++)
+      for (let a = firstAct[v]!; a < firstAct[v + 1]!; a++) {
+        const family = acts.family[a]!
+        if (!(acts.did[a]! & DID.dead) || !family || isAgainAt(stages, v, a)) continue
+        const cause = causeOf(episode(stages, v, a))
+        if (cause === 'dead click' && isLastDone(stages, v, a)) continue
+        const key = placeKey(views.group[v]!, family)
+        const own = told.get(key) ?? new Map<Cause, number>()
+        told.set(key, own.set(cause, (own.get(cause) ?? 0) + 1))
+      }
+  const usual = new Map<string, Cause>()
+  for (const [key, counts] of told) {
+    const all = [...counts.values()].reduce((sum, n) => sum + n, 0)
+    for (const [cause, n] of counts)
+      if (cause !== 'dead click' && all >= LEAST_TOLD && n > USUAL * all) usual.set(key, cause)
+  }
+  return usual
+}
+
+/** Whether a click in vain follows another one on the same element: only the first of them begins an episode. */
+function isAgainAt({ journeys: { acts }, firstAct }: Stages, view: number, act: number): boolean {
+  for (let a = act - 1; a >= firstAct[view]! && acts.atMs[act]! - acts.atMs[a]! <= EPISODE_MS; a--)
+    if (acts.family[a] === acts.family[act] && acts.did[a]! & TROUBLE) return true
+  return false
+}
+
+/** Whether nothing but the same in vain was done on a view after an act. */
+function isLastDone({ journeys: { acts }, firstAct }: Stages, view: number, act: number): boolean {
+  for (let a = act + 1; a < firstAct[view + 1]!; a++)
+    if (acts.family[a] !== acts.family[act] || !(acts.did[a]! & DID.dead)) {
+      // What merely comes into view is nothing done.
+      if (acts.did[a]! & ~(DID.seen | DID.onTheWay)) return false
+    }
+  return true
 }
 
 /** Whether a click in vain was repeated on the spot: the sign of an attempt. */

@@ -195,4 +195,29 @@ describe('designs', () => {
     expect(candidates).toEqual([])
     expect(unpriced[0]).toMatchObject({ kind: 'script error', page: '/product', sessions: 1500 })
   })
+
+  it('a form that refuses in silence stays one cause where people leave before it can be told', () => {
+    let lost = 0
+    const lines = world(7000, 23, (going) => {
+      going.page('/product')
+      going.fill('#phone')
+      if (going.roll() < 0.25) return going.leave()
+      if (going.roll() < 0.4) {
+        going.click('#order > button', 'none')
+        const gives = going.roll() < 0.5
+        if (gives) lost += 0.75
+        // Half of those who give up are gone before the form says that it was refused.
+        if (gives && going.roll() < 0.5) return going.leave()
+        going.add('submit', { target: { selector: '#order' }, ok: false, explained: false })
+        if (gives) return going.leave()
+      }
+      going.click('#order > button', 'navigate')
+      return buy(going)
+    })
+    const { candidates, days } = pricesIn(lines)
+    const at = candidates.filter(({ selector }) => selector === '#order > button')
+    expect(at.map(({ kind }) => kind)).toEqual(['refused form'])
+    expect(at[0]!.price.low).toBeLessThan((lost * 30) / days)
+    expect(at[0]!.price.high).toBeGreaterThan((lost * 30) / days)
+  })
 })

@@ -1,13 +1,16 @@
+import type { Selection } from '@dust-trail/core'
 import { useState } from 'react'
+import { Link } from 'react-router'
 import { z } from 'zod'
 import { useAddressValue } from '../../app/address.ts'
-import { useLens } from '../../app/lens.ts'
+import { useLens, useLensLink } from '../../app/lens.ts'
 import { Watch } from '../../closeup/watch.tsx'
 import { useSides } from '../../lens/sides.tsx'
 import { useView } from '../../trail/view.tsx'
 import { RadioGroup } from '../../ui/radio-group.tsx'
 import type { Sought } from './found-sessions.tsx'
 import { FindForm, FoundSessions, isSought } from './found-sessions.tsx'
+import { lensCondition } from '../../words/sentences.ts'
 import { EVERYONE } from '../../words/selections.ts'
 
 const wordsSchema = z.string().min(2)
@@ -30,15 +33,31 @@ export function ReplaysPage() {
     if (change.unwatched !== undefined) setUnwatched(change.unwatched ? 'yes' : null)
   }
   const side = sides[shown] ?? sides[0]!
+  const linkTo = useLensLink()
+  const condition = lensCondition(side.lens)
+  const who: Selection | undefined = condition && { type: 'where', condition }
+  const { where: _, ...days } = side.lens
+  const everyone = { ...days, devices: [] }
   useView({ words: 'All sessions in the lens', question: { lens, selection: EVERYONE } })
   return (
     <div>
-      <div className="px-5 pt-3">
-        <h1>Replays</h1>
-        <p className="text-ink-soft">
-          What did one visitor go through? Watching pays once it is narrowed: open a leak in a funnel or an
-          element on a page, and watch those.
-        </p>
+      <div className="flex items-start gap-4 px-5 pt-3">
+        <div className="min-w-0 flex-1">
+          <h1>Replays</h1>
+          <p className="text-ink-soft">
+            What did one visitor go through? Watching pays once it is narrowed: open a leak in a funnel or an
+            element on a page, and watch those.
+          </p>
+        </div>
+        {who && (
+          <Link
+            className="shrink-0 text-spruce hover:underline"
+            title="Holds these sessions against all others of the same days: who they are, what went wrong, with intervals"
+            to={linkTo('/replays', { close: JSON.stringify(who), facet: 'who' }, everyone)}
+          >
+            What they have in common
+          </Link>
+        )}
       </div>
       <div className="mx-5 my-3 rounded-md border border-line bg-sheet">
         {sides.length > 1 && (
