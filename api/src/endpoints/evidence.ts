@@ -199,6 +199,7 @@ export const markSchema = z.object({
   then: rateSchema,
   /** the same numbers now */
   now: rateSchema,
+  dead: z.string().nullable().describe('why it finds nothing any more, in words; null where it does'),
   createdMs: z.number(),
 })
 export type Mark = z.infer<typeof markSchema>

@@ -10,11 +10,12 @@ import {
 } from '@dust-trail/api'
 import type { Question, Trail } from '@dust-trail/api'
 import type { Rate } from '@dust-trail/core'
-import { size } from '@dust-trail/core'
+import { rate, size } from '@dust-trail/core'
 import { Router } from 'express'
 import type { Engines, LoadedSite } from '../engine/engines.ts'
 import { notFound, ProblemError } from '../problem.ts'
 import type { MarkRow, Models, TrailRow } from '../store/models.ts'
+import { whyDead } from './dead-marks.ts'
 import { handle, idOf, siteOf } from './endpoint-handler.ts'
 
 export function trailRoutes(engines: Engines, { trails, marks }: Models): Router {
@@ -102,6 +103,15 @@ function measure({ engine }: LoadedSite, { lens, selection }: Question): Promise
   return engine.ask(size, lens, { selection })
 }
 
+/** One whose question cannot be answered any more stays, with the reason: the others of its trail are not lost over it. */
 async function shown(site: LoadedSite, row: MarkRow) {
-  return { ...row, createdMs: Number(row.createdMs), now: await measure(site, row.question) }
+  const { question, then } = row
+  const mark = { ...row, createdMs: Number(row.createdMs) }
+  try {
+    const now = await measure(site, question)
+    return { ...mark, now, dead: await whyDead(site, question, then, now, Date.now()) }
+  } catch (error) {
+    if (!(error instanceof ProblemError) || error.status >= 500) throw error
+    return { ...mark, now: rate(0, 0), dead: `It can no longer be asked: ${error.message}` }
+  }
 }

@@ -24,9 +24,13 @@ export function trailReport(site: Site, trail: Trail): Report {
   return {
     title: trail.name,
     about: `${site.name}, ${madeOn(site)}`,
-    entries: trail.marks.map(({ view, sentence, then, now, address, createdMs }): Entry => ({
+    entries: trail.marks.map(({ view, sentence, then, now, dead, address, createdMs }): Entry => ({
       title: sentence || view,
-      words: [view, `Kept ${moment(createdMs, site.timeZone)}.`],
+      words: [
+        view,
+        `Kept ${moment(createdMs, site.timeZone)}.`,
+        ...(dead ? [`It finds nothing any more. ${dead}`] : []),
+      ],
       figures: [
         { label: 'then', ...then },
         { label: 'now', ...now },

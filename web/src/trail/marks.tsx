@@ -15,16 +15,19 @@ import {
 } from '@dnd-kit/sortable'
 import { CSS } from '@dnd-kit/utilities'
 import { useQueryClient, useMutation } from '@tanstack/react-query'
-import { GripVertical, Trash2 } from 'lucide-react'
+import { GripVertical, Lightbulb, Trash2 } from 'lucide-react'
 import { useState } from 'react'
+import { questions } from '@dust-trail/core'
 import { Link } from 'react-router'
 import { toast } from 'sonner'
 import type { Trail, Mark } from '../../../api/src/endpoints.ts'
 import { listTrails, orderMarks, deleteMark, updateMark } from '../../../api/src/endpoints.ts'
 import { call } from '../api/call.ts'
+import { useQuestion } from '../api/use-question.ts'
 import { useSite } from '../app/lens.ts'
+import { ProposeFix } from '../sections/fixes/propose-fix.tsx'
 import { IconButton, inputLook } from '../ui/controls.tsx'
-import { count, moment, percent } from '../ui/format.ts'
+import { count, moment, percent, points } from '../ui/format.ts'
 import { RateBar } from '../ui/rate-bar.tsx'
 
 export function Marks({ trail }: { trail: Trail }) {
@@ -73,6 +76,9 @@ export function Marks({ trail }: { trail: Trail }) {
 function MarkItem({ mark, remove }: { mark: Mark; remove: () => void }) {
   const site = useSite()
   const { setNodeRef, attributes, listeners, transform, transition } = useSortable({ id: mark.id })
+  const difference =
+    mark.then.share === null || mark.now.share === null ? null : mark.now.share - mark.then.share
+  const [proposing, setProposing] = useState(false)
   const holds = mark.then.hits === mark.now.hits && mark.then.base === mark.now.base
   return (
     <li
@@ -97,14 +103,23 @@ function MarkItem({ mark, remove }: { mark: Mark; remove: () => void }) {
         <p>
           {percent(mark.then.share)} · {count(mark.then.hits)} of {count(mark.then.base)}
         </p>
-        <p className={holds ? 'text-spruce' : 'text-ochre-text'}>
-          {holds
-            ? '✓ holds'
-            : `↻ has moved: now ${percent(mark.now.share)}, ${count(mark.now.hits)} of ${count(mark.now.base)}`}
+        <p className={mark.dead ? 'text-clay' : holds ? 'text-spruce' : 'text-ochre-text'}>
+          {mark.dead
+            ? `✕ finds nothing any more. ${mark.dead}`
+            : holds
+              ? '✓ holds'
+              : `↻ has moved by ${points(difference)}: now ${percent(mark.now.share)}, ${count(mark.now.hits)} of ${count(mark.now.base)}`}
         </p>
         <Sentence mark={mark} />
         <div className="mt-1 flex items-center text-ink-soft">
           <span className="flex-1">{moment(mark.createdMs, site.timeZone)}</span>
+          <IconButton
+            label="Propose a fix from this mark"
+            className="-my-1 opacity-0 group-focus-within:opacity-100 group-hover:opacity-100"
+            onClick={() => setProposing(true)}
+          >
+            <Lightbulb size={14} />
+          </IconButton>
           <IconButton
             label="Remove this mark"
             className="-my-1 opacity-0 group-focus-within:opacity-100 group-hover:opacity-100"
@@ -114,7 +129,25 @@ function MarkItem({ mark, remove }: { mark: Mark; remove: () => void }) {
           </IconButton>
         </div>
       </div>
+      {proposing && <FixFromMark mark={mark} close={() => setProposing(false)} />}
     </li>
+  )
+}
+
+/** What the sessions of a mark met, to write a fix for, through the mark's own lens. */
+function FixFromMark({ mark: { question }, close }: { mark: Mark; close: () => void }) {
+  const { lens, selection } = question
+  const met = useQuestion(questions.closeUp, lens, { selection })
+  const first = useQuestion(questions.sessions, lens, { selection, order: 'telling', limit: 1 })
+  if (!met.data || first.isPending) return <p className="text-ink-soft">Looking at what they met …</p>
+  return (
+    <ProposeFix
+      selection={selection}
+      troubles={met.data.troubles}
+      sessionId={first.data?.sessions[0]?.id ?? null}
+      through={lens}
+      close={close}
+    />
   )
 }
 

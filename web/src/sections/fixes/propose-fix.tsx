@@ -1,5 +1,5 @@
 import { createFix, listFixes } from '@dust-trail/api'
-import type { CloseUpAnswer, Selection } from '@dust-trail/core'
+import type { CloseUpAnswer, Lens, Selection } from '@dust-trail/core'
 import { questions } from '@dust-trail/core'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
@@ -26,13 +26,16 @@ interface Props {
   selection: Selection
   troubles: CloseUpAnswer['troubles']
   sessionId: string | null
+  /** whose days and filters it is seen through; the lens where it is missing */
+  through?: Lens
   close: () => void
 }
 
 /** Writes down a fix for what a close-up shows, with the evidence of the day. */
-export function ProposeFix({ selection, troubles, sessionId, close }: Props) {
+export function ProposeFix({ selection, troubles, sessionId, through, close }: Props) {
   const site = useSite()
-  const { lens } = useLens()
+  const { lens: own } = useLens()
+  const lens = through ?? own
   const linkTo = useLensLink()
   const navigate = useNavigate()
   const client = useQueryClient()
