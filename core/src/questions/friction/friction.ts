@@ -26,7 +26,8 @@ interface SpotFound {
   sessions: number
   /** id of the session that met it last: each counts once */
   lastSession: number
-  visitors: Set<number>
+  /** visitor of each of these sessions: a visitor may stand there several times */
+  visitors: number[]
   /** sessions that converted after they met it */
   converted: number
   /** those of them that viewed the page, and of these those that converted after their first view of it */
@@ -34,8 +35,8 @@ interface SpotFound {
   viewedConverted: number
   firstMs: number
   lastMs: number
-  /** sessions by part of the trend */
-  trend: Float64Array
+  /** part of the trend of each of these sessions */
+  parts: number[]
 }
 
 interface FrictionFound {
@@ -135,8 +136,8 @@ export const friction = question({
       if (spot.lastSession === id) return
       spot.lastSession = id
       spot.sessions++
-      spot.trend[part]!++
-      spot.visitors.add(block.sessions.visitor[session]!)
+      spot.parts.push(part)
+      spot.visitors.push(block.sessions.visitor[session]!)
       if (won >= event) spot.converted++
       if (seenBy[spot.group] !== session + 1) return
       spot.viewed++
@@ -185,15 +186,11 @@ export const friction = question({
   finish({ sessions, spots, views, viewers, won, told, trend }, { names, lens, timeZone }) {
     const { names: pages } = names.groups
     const { names: elements } = names.families
-    const worst = [...spots.values()].sort(
-      (a, b) =>
-        b.sessions - a.sessions ||
-        b.times - a.times ||
-        kindName(a.kind, names).localeCompare(kindName(b.kind, names)) ||
-        pages[a.group]!.localeCompare(pages[b.group]!) ||
-        elements[a.family]!.localeCompare(elements[b.family]!),
-    )
-    const listed = worst.slice(0, MOST_SPOTS).map((spot) => {
+    const byName = (a: SpotFound, b: SpotFound) =>
+      kindName(a.kind, names).localeCompare(kindName(b.kind, names)) ||
+      pages[a.group]!.localeCompare(pages[b.group]!) ||
+      elements[a.family]!.localeCompare(elements[b.family]!)
+    const listed = worstOf([...spots.values()], byName).map((spot) => {
       const kind = SIGNAL_KINDS[spot.kind] ?? 'site signal'
       const pageViews = views[spot.group]!
       const converted = rate(spot.converted, spot.sessions)
@@ -206,7 +203,7 @@ export const friction = question({
         selector: elements[spot.family]!,
         text: spot.text,
         met: rate(spot.sessions, sessions),
-        visitors: spot.visitors.size,
+        visitors: new Set(spot.visitors).size,
         times: spot.times,
         views: pageViews,
         perThousandViews: pageViews ? (spot.times / pageViews) * 1000 : null,
@@ -215,14 +212,17 @@ export const friction = question({
         ...difference(converted, others),
         firstMs: spot.firstMs,
         lastMs: spot.lastMs,
-        trend: [...spot.trend],
+        trend: spot.parts.reduce<number[]>(
+          (counts, part) => ((counts[part]! += 1), counts),
+          Array.from(trend, () => 0),
+        ),
       }
     })
     return {
       sessions,
       parts: equalParts(lens, timeZone, MOST_PARTS).map((startMs, k) => ({ startMs, sessions: trend[k]! })),
       spots: listed,
-      more: worst.length - listed.length,
+      more: spots.size - listed.length,
       notMeasured: SIGNAL_KINDS.filter((kind) => !told.has(kind)),
     }
   },
@@ -248,9 +248,8 @@ function spotOf(found: FrictionFound, block: Block, event: number, kind: number,
   if (!spot) {
     spot = {
       ...{ kind, group, family, text },
-      ...{ visitors: new Set<number>(), times: 0, sessions: 0, lastSession: NaN },
+      ...{ visitors: [], parts: [], times: 0, sessions: 0, lastSession: NaN },
       ...{ converted: 0, viewed: 0, viewedConverted: 0, firstMs: Infinity, lastMs: -Infinity },
-      trend: new Float64Array(found.trend.length),
     }
     found.spots.set(key, spot)
   } else spot.text = firstText(spot.text, text)
@@ -258,19 +257,26 @@ function spotOf(found: FrictionFound, block: Block, event: number, kind: number,
 }
 
 function together(a: SpotFound, b: SpotFound): SpotFound {
-  for (const visitor of b.visitors) a.visitors.add(visitor)
-  addColumn(a.trend, b.trend)
-  return {
-    ...a,
-    text: firstText(a.text, b.text),
-    times: a.times + b.times,
-    sessions: a.sessions + b.sessions,
-    converted: a.converted + b.converted,
-    viewed: a.viewed + b.viewed,
-    viewedConverted: a.viewedConverted + b.viewedConverted,
-    firstMs: Math.min(a.firstMs, b.firstMs),
-    lastMs: Math.max(a.lastMs, b.lastMs),
-  }
+  for (const visitor of b.visitors) a.visitors.push(visitor)
+  for (const part of b.parts) a.parts.push(part)
+  a.text = firstText(a.text, b.text)
+  a.times += b.times
+  a.sessions += b.sessions
+  a.converted += b.converted
+  a.viewed += b.viewed
+  a.viewedConverted += b.viewedConverted
+  a.firstMs = Math.min(a.firstMs, b.firstMs)
+  a.lastMs = Math.max(a.lastMs, b.lastMs)
+  return a
+}
+
+/** The spots that most sessions met, then those met most often, then by name; names are compared of those alone that can be listed. */
+function worstOf(spots: SpotFound[], byName: (a: SpotFound, b: SpotFound) => number): SpotFound[] {
+  const byCount = (a: SpotFound, b: SpotFound) => b.sessions - a.sessions || b.times - a.times
+  spots.sort(byCount)
+  const last = spots[MOST_SPOTS - 1]
+  const first = last ? spots.filter((spot) => byCount(spot, last) <= 0) : spots
+  return first.sort((a, b) => byCount(a, b) || byName(a, b)).slice(0, MOST_SPOTS)
 }
 
 /** What must have been sent for a kind to be told; the kinds that are not named are told by their own lines. */
