@@ -246,10 +246,22 @@ function spotOf(found: FrictionFound, block: Block, event: number, kind: number,
   const text = eventWords(block, event, dictionaries)
   let spot = found.spots.get(key)
   if (!spot) {
+    // Written out: there may be a hundred thousand of them, and to spread parts into one another takes three times as long.
     spot = {
-      ...{ kind, group, family, text },
-      ...{ visitors: [], parts: [], times: 0, sessions: 0, lastSession: NaN },
-      ...{ converted: 0, viewed: 0, viewedConverted: 0, firstMs: Infinity, lastMs: -Infinity },
+      kind,
+      group,
+      family,
+      text,
+      times: 0,
+      sessions: 0,
+      lastSession: NaN,
+      visitors: [],
+      parts: [],
+      converted: 0,
+      viewed: 0,
+      viewedConverted: 0,
+      firstMs: Infinity,
+      lastMs: -Infinity,
     }
     found.spots.set(key, spot)
   } else spot.text = firstText(spot.text, text)
