@@ -51,6 +51,7 @@ describe('readLine', () => {
     { visitor: 'v', t: 1, kind: 'signal', name: 'stuck' },
     { visitor: 'v', t: 1, kind: 'variant', experiment: 'e', variant: 'b' },
     { visitor: 'v', t: 1, kind: 'answer', question: 'q', score: 4, text: 't' },
+    { visitor: 'v', t: 1, kind: 'rest', ms: 1200, x: 1, y: 2, target: { selector: '#a' } },
   ]
   it('takes an example of every kind', () => {
     expect(valid.map((line) => readLine(line).problem)).toEqual(valid.map(() => undefined))
@@ -128,6 +129,8 @@ describe('readLine', () => {
     ['ms', { visitor: 'v', t: 0, kind: 'freeze' }],
     ['ms', { visitor: 'v', t: 0, kind: 'leave', ms: -5 }],
     ['name', { visitor: 'v', t: 0, kind: 'gesture' }],
+    ['target', { visitor: 'v', t: 0, kind: 'rest', ms: 1200 }],
+    ['ms', { visitor: 'v', t: 0, kind: 'rest', target: { selector: '#a' } }],
     ['name', { visitor: 'v', t: 0, kind: 'action', name: '' }],
     ['name', { visitor: 'v', t: 0, kind: 'signal' }],
     ['value', { visitor: 'v', t: 0, kind: 'action', name: 'a', value: '5' }],
