@@ -215,6 +215,9 @@ test('from the heat map of dead clicks to a fix with evidence, and a mark that t
   await page.getByRole('button', { name: 'Observing nights' }).click()
   await page.getByRole('combobox', { name: 'Which clicks' }).selectOption('dead')
   const elements = page.getByRole('complementary', { name: 'Elements' })
+  // Other clicks, other rows: what is pressed while they change places is not what was meant.
+  await expect(page).toHaveURL(/clicks=dead/)
+  await expect(page.locator('[aria-busy="true"]')).toHaveCount(0)
   await elements.getByRole('button', { name: /Drawing of the night sky/ }).click()
   const closeUp = page.getByRole('region', { name: 'Close-up' })
   await expect(
