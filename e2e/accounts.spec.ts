@@ -114,8 +114,10 @@ test('from nobody to an owner with a second factor, and a reader who looks and c
   // Nobody else comes in any more.
   const other = await browser.newContext()
   const theirs = await other.newPage()
-  await theirs.goto(address)
-  await expect(theirs.getByRole('form', { name: 'Sign in' })).toBeVisible()
+  for (const asked of [`${origin}/first`, address]) {
+    await theirs.goto(asked)
+    await expect(theirs.getByRole('form', { name: 'Sign in' })).toBeVisible()
+  }
   expect((await other.request.get(`${origin}/api/v1/sites`)).status()).toBe(401)
   await enter(theirs, { ...OWNER, password: 'not the right words at all' })
   await expect(theirs.getByRole('alert')).toBeVisible()

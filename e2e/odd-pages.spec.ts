@@ -1,3 +1,4 @@
+import type { Browser } from '@playwright/test'
 import { expect, test } from '@playwright/test'
 import { batchOf, isBatch } from './sent.ts'
 
@@ -14,6 +15,17 @@ interface Sent {
   }[]
   snapshot?: { root: object }
   visitor: string
+}
+
+/** A visitor, and what their page sends. */
+async function heard(browser: Browser) {
+  const context = await browser.newContext()
+  const visitor = await context.newPage()
+  const sent: Sent[] = []
+  visitor.on('request', (request) => {
+    if (isBatch(request)) sent.push(batchOf<Sent>(request))
+  })
+  return { context, visitor, sent }
 }
 
 /** What people build: fields called like the browser's own, a page shorter than its window, a very deep one. */
@@ -82,12 +94,7 @@ test('an honest page loses nothing, however oddly it is built', async ({ browser
 test('a request is told with what its answer weighs, whichever way it was made and however it was sent', async ({
   browser,
 }) => {
-  const context = await browser.newContext()
-  const visitor = await context.newPage()
-  const sent: Sent[] = []
-  visitor.on('request', (request) => {
-    if (isBatch(request)) sent.push(batchOf<Sent>(request))
-  })
+  const { context, visitor, sent } = await heard(browser)
   await context.route('**/weights/*', (route) =>
     route.fulfill(
       route.request().url().endsWith('nothing')
@@ -121,12 +128,7 @@ test('a request is told with what its answer weighs, whichever way it was made a
 test('where the pointer of a mouse rested longest is told when the view ends, and a finger rests nowhere', async ({
   browser,
 }) => {
-  const context = await browser.newContext()
-  const visitor = await context.newPage()
-  const sent: Sent[] = []
-  visitor.on('request', (request) => {
-    if (isBatch(request)) sent.push(batchOf<Sent>(request))
-  })
+  const { context, visitor, sent } = await heard(browser)
   await visitor.goto(`${SITE}/help`)
   await visitor.waitForTimeout(800)
   const heading = await visitor.locator('h1').first().boundingBox()
@@ -139,6 +141,12 @@ test('where the pointer of a mouse rested longest is told when the view ends, an
   await visitor.mouse.move(5, 500)
   await visitor.waitForTimeout(400)
   await visitor.mouse.move(300, 500)
+  await visitor.evaluate(() =>
+    document.body.dispatchEvent(
+      new PointerEvent('pointermove', { pointerType: 'touch', clientX: 50, clientY: 300, bubbles: true }),
+    ),
+  )
+  await visitor.waitForTimeout(1300)
   // The view ends; the document stays.
   await visitor.evaluate(() => history.pushState({}, '', '/help/more'))
   const rests = () => sent.flatMap(({ lines }) => lines).filter(({ kind }) => kind === 'rest')

@@ -1,6 +1,7 @@
 import { later } from '../dom.ts'
 import { on } from '../listen.ts'
 import type { MorePage } from './more-page.ts'
+import type { Spot } from './place-in.ts'
 import { placeIn } from './place-in.ts'
 import { targetOf } from '../target.ts'
 
@@ -17,7 +18,7 @@ export function watchGestures({ send, describe }: MorePage): void {
   let zoom = zoomNow()
   let touch: { x: number; y: number; atMs: number } | undefined
   /** where the last finger came down */
-  let down: { x: number; y: number; top: number; left: number; target: Element } | undefined
+  let down: (Spot & { target: Element }) | undefined
   let timer = 0
   const place = () => (down ? placeIn(down.target, down, describe) : {})
   const zoomed = () => {

@@ -13,8 +13,8 @@ export function actTest(block: Block, which: ClickSort, names: Names): (i: numbe
       return (i) => kind[i] === KIND_CODE.rest
     case 'swipe':
     case 'zoom': {
-      const code = names.dictionaries.name.values.indexOf(which)
-      return (i) => kind[i] === KIND_CODE.gesture && name[i] === code
+      const code = names.dictionaries.name.find(which)
+      return (i) => kind[i] === KIND_CODE.gesture && code > 0 && name[i] === code
     }
     default: {
       const bit = FRICTION_BIT[which]

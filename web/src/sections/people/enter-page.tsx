@@ -6,6 +6,7 @@ import { useNavigate, useSearchParams } from 'react-router'
 import { call } from '../../api/call.ts'
 import { useMe } from '../../api/use-me.ts'
 import { Button } from '../../ui/controls.tsx'
+import { FrontDoor } from '../../ui/front-door.tsx'
 import { LinkButton } from '../../ui/link-button.tsx'
 import { Failure } from '../../ui/states.tsx'
 import { TextField } from '../../ui/text-field.tsx'
@@ -16,18 +17,12 @@ export function EnterPage() {
   const link = parameters.get('link')
   const me = useMe()
   return (
-    <main className="flex min-h-full items-start justify-center bg-chalk pt-[12vh]">
-      <div className="w-96 space-y-4 rounded-md border border-line bg-sheet p-5">
-        <p className="flex items-center gap-2">
-          <img src="/mark.svg" alt="" width={22} height={22} />
-          <span className="text-[15px] font-semibold tracking-tight">Dust Trail</span>
-        </p>
-        {link ? <ByLink link={link} /> : <ByPassword />}
-        {me.data?.anybody && (
-          <p className="text-ink-soft">There is no account yet: anybody on this computer may come in.</p>
-        )}
-      </div>
-    </main>
+    <FrontDoor>
+      {link ? <ByLink link={link} /> : <ByPassword />}
+      {me.data?.anybody && (
+        <p className="text-ink-soft">There is no account yet: anybody on this computer may come in.</p>
+      )}
+    </FrontDoor>
   )
 }
 

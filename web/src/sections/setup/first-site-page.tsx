@@ -1,8 +1,10 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { Navigate, useNavigate } from 'react-router'
+import { CallError } from '../../api/call.ts'
 import { useSites } from '../../api/queries.ts'
 import { useMe } from '../../api/use-me.ts'
 import { Button } from '../../ui/controls.tsx'
+import { FrontDoor } from '../../ui/front-door.tsx'
 import { Empty, Failure, Loading } from '../../ui/states.tsx'
 import { useNewSite } from './new-site.tsx'
 import { SiteFields } from './site-fields.tsx'
@@ -11,20 +13,17 @@ import { SiteFields } from './site-fields.tsx'
 export function FirstSitePage() {
   const me = useMe()
   const sites = useSites()
-  if (me.error) return <Navigate replace to="/enter?to=%2Ffirst" />
+  if (sites.error instanceof CallError && sites.error.status === 401)
+    return <Navigate replace to="/enter?to=%2Ffirst" />
+  const error = me.error ?? sites.error
+  if (error) return <Failure error={error} retry={() => void Promise.all([me.refetch(), sites.refetch()])} />
   if (!me.data || sites.isPending) return <Loading />
   const [there] = sites.data ?? []
   if (there) return <Navigate replace to={`/setup?${new URLSearchParams({ site: there.key }).toString()}`} />
   return (
-    <main className="flex min-h-full items-start justify-center bg-chalk py-[8vh]">
-      <div className="w-[36rem] max-w-full space-y-4 rounded-md border border-line bg-sheet p-5">
-        <p className="flex items-center gap-2">
-          <img src="/mark.svg" alt="" width={22} height={22} />
-          <span className="text-[15px] font-semibold tracking-tight">Dust Trail</span>
-        </p>
-        {me.data.administrator ? <FirstSite anybody={me.data.anybody} /> : <NoneForYou />}
-      </div>
-    </main>
+    <FrontDoor wide>
+      {me.data.administrator ? <FirstSite anybody={me.data.anybody} /> : <NoneForYou />}
+    </FrontDoor>
   )
 }
 
