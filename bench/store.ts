@@ -1,14 +1,17 @@
 /** From the database to the answer: packing, cold start, sizes, and eight clients over HTTP. */
 import { mkdtempSync, rmSync } from 'node:fs'
+import type { Sequelize } from 'sequelize'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { pathToFileURL } from 'node:url'
 import { Engines } from '../server/src/engine/engines.ts'
 import { SiteEngine } from '../server/src/engine/site-engine.ts'
+import { SignalKeeper } from '../server/src/engine/signal-keeper.ts'
 import { startThreads } from '../server/src/engine/threads.ts'
 import { writeSessions } from '../server/src/store/write-sessions.ts'
 import { connect, inTransaction } from '../server/src/store/database.ts'
 import { migrate } from '../server/src/store/migrations.ts'
+import type { Models } from '../server/src/store/models.ts'
 import { defineModels } from '../server/src/store/models.ts'
 import { readOpenSessions } from '../server/src/store/sessions.ts'
 import { addSite, blocksOf, pack, SESSIONS, starters, startServer } from './child/served.ts'
@@ -22,6 +25,24 @@ const AS_ROWS = Math.min(SESSIONS, 20_000)
 const CLIENTS = 8
 const ASKS = 12
 const NO_RULES: never[] = []
+
+/** Reads all blocks as a server does when it starts, and keeps the signals it had to find. */
+async function coldStart(sequelize: Sequelize, models: Models) {
+  const threads = startThreads(pathToFileURL('dist/engine-worker.mjs'))
+  const failed = (error: unknown) => {
+    throw error
+  }
+  const engines = new Engines(sequelize, models, failed, threads)
+  const start = performance.now()
+  const { loaded } = await engines.load()
+  await loaded
+  const ms = performance.now() - start
+  const { engine } = engines.get('packed')!
+  await new SignalKeeper(sequelize, () => [engine], failed).now()
+  await engines.stop()
+  await threads.close()
+  return { ms, ...engine.size() }
+}
 
 export async function run(): Promise<Report> {
   const { startMariadb, freePort } = await starters()
@@ -44,17 +65,9 @@ export async function run(): Promise<Report> {
     )
     await sequelize.query('DELETE FROM sessions WHERE site_id = ?', { replacements: [rows.id] })
 
-    const threads = startThreads(pathToFileURL('dist/engine-worker.mjs'))
-    const failed = (error: unknown) => {
-      throw error
-    }
-    const engines = new Engines(sequelize, models, failed, threads)
-    const start = performance.now()
-    const { loaded } = await engines.load()
-    await loaded
-    const coldMs = performance.now() - start
-    const { bytes, events } = engines.get('packed')!.engine.size()
-    await threads.close()
+    // At the first start signals are found and kept, at the next they are read.
+    const first = await coldStart(sequelize, models)
+    const { ms: coldMs, bytes, events } = await coldStart(sequelize, models)
     const http = await askOverHttp(database.url, await freePort())
     return {
       name: 'store',
@@ -80,7 +93,13 @@ export async function run(): Promise<Report> {
           values: [bytes / events],
           goal: { atMost: 24 },
         },
-        { what: 'cold start from blocks', unit: 's', values: [coldMs / 1000], goal: null },
+        {
+          what: 'first start from blocks, signals are found',
+          unit: 's',
+          values: [first.ms / 1000],
+          goal: null,
+        },
+        { what: 'cold start from blocks', unit: 's', values: [coldMs / 1000], goal: { atMost: 8 } },
         { what: 'cold start from blocks', unit: 'events/s', values: [(events / coldMs) * 1000], goal: null },
         { what: 'the same from rows', unit: 'events/s', values: [fromRows], goal: null },
         {

@@ -109,6 +109,7 @@ export async function testApp(
   await (
     await engines.load()
   ).loaded
+  writers.push({ close: () => engines.stop() })
   const refusals = new Refusals(sequelize, failed)
   writers.push(refusals)
   const jobs = new ImportJobs(

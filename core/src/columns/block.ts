@@ -161,17 +161,20 @@ export interface BlockParts {
 }
 
 export function partsOf(block: Block): BlockParts {
-  const { signals, sessions, events } = block
-  const found = {
+  return {
+    columns: shapeOf(COLUMN_LAYOUT, block),
+    signals: signalShape(signalsOf(block)),
+    memory: block.sessions.id.buffer,
+    signalMemory: block.signals.event.buffer,
+  }
+}
+
+/** The signals of a block, apart from its columns. */
+export function signalsOf({ signals, sessions, events }: Block): SignalTables {
+  return {
     signals,
     ofSessions: { count: sessions.count, firstSignal: sessions.firstSignal },
     ofEvents: { count: events.count, friction: events.friction },
-  }
-  return {
-    columns: shapeOf(COLUMN_LAYOUT, block),
-    signals: signalShape(found),
-    memory: sessions.id.buffer,
-    signalMemory: signals.event.buffer,
   }
 }
 

@@ -6,6 +6,7 @@ import { readBlocks, readBytes, unpackHere } from '../store/read-blocks.ts'
 import type { Models, SiteRow } from '../store/models.ts'
 import type { Rewritten } from '../store/rewrite-blocks.ts'
 import { readOpenSessions, readSessionsById } from '../store/sessions.ts'
+import { SignalKeeper } from './signal-keeper.ts'
 import type { EngineLimits } from './site-engine.ts'
 import { ENGINE_LIMITS, SiteEngine } from './site-engine.ts'
 import type { Actions } from './thread-messages.ts'
@@ -63,6 +64,7 @@ export class Engines {
   #refreshing: Promise<void> = Promise.resolve()
   #gatherMs = GATHER_MS.least
   #stopped = false
+  readonly #keeper: SignalKeeper
 
   constructor(
     private readonly sequelize: Sequelize,
@@ -74,7 +76,9 @@ export class Engines {
     /** milliseconds that a question may take */
     readonly questionMs = 60_000,
     private readonly limits: EngineLimits = ENGINE_LIMITS,
-  ) {}
+  ) {
+    this.#keeper = new SignalKeeper(sequelize, () => this.all().map(({ engine }) => engine), failed)
+  }
 
   /**
    * Reads all sites and begins to read their sessions, the newest first. Resolves when the sites are there; questions are
@@ -99,6 +103,7 @@ export class Engines {
       engine.endLoading()
       site.loading = null
     }
+    this.#keeper.soon()
   }
 
   /** Reads stored blocks: all of a site, or some. */
@@ -114,7 +119,10 @@ export class Engines {
     for await (const read of blocksRead) {
       if ('damaged' in read) site.damaged.push(read.damaged)
       else if (!engine.hasStored(read.id))
-        engine.addPacked(read.block, read.holes, read.id, this.#used() < this.memoryBytes, read.thresholds)
+        engine.addPacked(read.block, read.holes, {
+          ...{ stored: read.id, inMemory: this.#used() < this.memoryBytes },
+          ...{ thresholds: read.thresholds, kept: read.kept },
+        })
       if (!ids) site.loading = { blocks: ++blocks, of: read.of }
       // Yield to the event loop: requests are answered between two blocks.
       await new Promise(setImmediate)
@@ -200,6 +208,7 @@ export class Engines {
     this.#stopped = true
     clearTimeout(this.#timer)
     this.#dirty.clear()
+    await this.#keeper.stop()
     await this.#refreshing
   }
 
@@ -217,7 +226,10 @@ export class Engines {
         const site = this.#sites.get(key)
         if (!site) continue
         // A block says which of its sessions have left it since; where these are now comes after it.
-        if (what.blocks.size) await this.#readBlocks(site, [...what.blocks])
+        if (what.blocks.size) {
+          await this.#readBlocks(site, [...what.blocks])
+          this.#keeper.soon()
+        }
         const rows = await readSessionsById(this.sequelize, site.row, [...what.changed])
         site.engine.replace(rows, [...what.gone], Date.now())
       } catch (error) {
@@ -262,6 +274,7 @@ export class Engines {
           thresholds: () => thresholdsFor(site),
           strain: () => strainFor(site),
           changed: () => (site.version = Math.max(site.version + 1, Date.now())),
+          foundAnew: () => this.#keeper.soon(),
           fetch: (id) => this.#fetch(site, id),
           answers: ANSWERS,
           answersFull: () => this.answersFull(site.row.id),

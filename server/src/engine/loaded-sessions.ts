@@ -22,6 +22,17 @@ export interface Extent {
   lastMs: number
 }
 
+/** What is known of a stored block that is taken in. */
+export interface TakenIn {
+  /** what it can be read by again, where it is not to stay in memory */
+  stored?: number
+  inMemory?: boolean
+  /** under which its signals were found; those of the site where it is missing */
+  thresholds?: SignalThresholds
+  /** whether these signals are kept with it */
+  kept?: boolean
+}
+
 /** Who is told of changes to the loaded sessions. */
 export interface Listener {
   /** answers given before no longer hold */
@@ -66,20 +77,15 @@ export class LoadedSessions {
     if (toAdd.length) this.#add(this.#build(toAdd))
   }
 
-  /**
-   * Takes in a block as it was stored, coded with this site's dictionaries, in memory that threads share.
-   *
-   * @param stored  what it can be read by again, where it is not to stay in memory
-   */
+  /** Takes in a block as it was stored, coded with this site's dictionaries, in memory that threads share. */
   addPacked(
     block: Block,
     holes: readonly number[],
-    stored?: number,
-    inMemory = true,
-    thresholds = this.thresholds(),
+    { stored, inMemory = true, thresholds = this.thresholds(), kept = false }: TakenIn = {},
   ): void {
     const stays = inMemory || stored === undefined
     const part = partOf(this.#nextId++, block, stored, holes, stays, thresholds)
+    if (kept) part.kept = thresholds
     if (this.#newer)
       for (const id of this.#newer) {
         const position = positionIn(part, id)
@@ -151,6 +157,13 @@ export class LoadedSessions {
         }),
     )
     this.listener.changed()
+  }
+
+  /** Stored blocks in memory of which other signals are kept than those that were found, or none. */
+  signalsToKeep(): Part[] {
+    return [...this.#parts.values()].filter(
+      ({ block, stored, kept, thresholds }) => block && stored !== undefined && kept !== thresholds,
+    )
   }
 
   /** Whether there are blocks in memory in which signals were found under other thresholds than those of the site. */

@@ -22,6 +22,8 @@ export interface Part {
   bytes: number
   /** under which its signals were found */
   thresholds: SignalThresholds
+  /** under which those were found that are kept with the stored block; undefined where none are */
+  kept: SignalThresholds | undefined
   /** ids of its sessions in ascending order, and where each lies */
   ids: Float64Array
   positions: Uint32Array
@@ -62,6 +64,7 @@ export function partOf(
     positions,
     span: spanOf(block, standing),
     thresholds,
+    kept: undefined,
     block: inMemory ? block : undefined,
     shared: {
       id,

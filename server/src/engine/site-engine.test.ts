@@ -90,7 +90,7 @@ describe('SiteEngine', () => {
               else now.set(changed, row(changed, own))
               live.replace(gone ? [] : [row(changed, own)], gone ? [changed] : [], NOW)
             }
-            if (bytes[k]) live.addPacked(decoded(bytes[k]!, live.dictionaries), [], k)
+            if (bytes[k]) live.addPacked(decoded(bytes[k]!, live.dictionaries), [], { stored: k })
           }
           live.endLoading()
           const fresh = engine()
@@ -151,7 +151,7 @@ describe('SiteEngine', () => {
         return read(id)
       },
     })
-    site.addPacked(decoded(bytes[0]!, site.dictionaries), [], 0, false)
+    site.addPacked(decoded(bytes[0]!, site.dictionaries), [], { stored: 0, inMemory: false })
     const asked = async () => {
       const answer = ask(site)
       await new Promise(setImmediate)
@@ -183,7 +183,7 @@ describe('SiteEngine', () => {
         return read(id)
       },
     })
-    site.addPacked(decoded(bytes[0]!, site.dictionaries), [], 0, false)
+    site.addPacked(decoded(bytes[0]!, site.dictionaries), [], { stored: 0, inMemory: false })
     const goes = new AbortController()
     const both = [ask(site), site.ask(funnel, lens, { steps }, { signal: goes.signal })]
     goes.abort(new Error('gone'))
@@ -386,7 +386,7 @@ describe('threads', () => {
           const part = new SiteEngine({ ...source(key), fetch: read }, inMemory[4] ? threads : undefined)
           rows.forEach((own, k) => {
             whole.addBlock(own)
-            part.addPacked(decoded(bytes[k]!, part.dictionaries), [], k, inMemory[k])
+            part.addPacked(decoded(bytes[k]!, part.dictionaries), [], { stored: k, inMemory: inMemory[k]! })
           })
           for (const { id: changed, paths: own, gone } of changes)
             for (const one of [whole, part])
@@ -465,7 +465,9 @@ describe('threads', () => {
         pool,
       )
       site.addBlock([row(3, ['/a', '/b'])])
-      bytes.forEach((own, k) => site.addPacked(decoded(own, site.dictionaries), [], k, false))
+      bytes.forEach((own, k) =>
+        site.addPacked(decoded(own, site.dictionaries), [], { stored: k, inMemory: false }),
+      )
       const ended = async (worker: Worker | undefined) => {
         const exit = once(worker!, 'exit')
         void worker!.terminate()

@@ -33,7 +33,7 @@ import {
 import type { z } from 'zod'
 import { ANSWER_BYTES, Answers } from './answers.ts'
 import { ProblemError } from '../problem.ts'
-import type { Extent } from './loaded-sessions.ts'
+import type { Extent, TakenIn } from './loaded-sessions.ts'
 import { LoadedSessions } from './loaded-sessions.ts'
 import type { Part } from './parts.ts'
 import { scanHere } from './scanning.ts'
@@ -68,6 +68,8 @@ export interface SiteSource {
   strain?: () => StrainWeights
   /** told when answers may change */
   changed?: () => void
+  /** told when signals have been found under other thresholds */
+  foundAnew?: () => void
   /** reads a stored block; undefined where it is damaged, of which note is then taken */
   fetch?: (stored: number) => Promise<Uint8Array | undefined>
   /** how many answers are kept for those who ask again; 0 = none */
@@ -176,14 +178,13 @@ export class SiteEngine {
   }
 
   /** @see LoadedSessions.addPacked */
-  addPacked(
-    block: Block,
-    holes: readonly number[],
-    stored?: number,
-    inMemory?: boolean,
-    thresholds?: SignalThresholds,
-  ): void {
-    this.#sessions.addPacked(block, holes, stored, inMemory, thresholds)
+  addPacked(block: Block, holes: readonly number[], taken?: TakenIn): void {
+    this.#sessions.addPacked(block, holes, taken)
+  }
+
+  /** @see LoadedSessions.signalsToKeep */
+  signalsToKeep(): Part[] {
+    return this.#sessions.signalsToKeep()
   }
 
   /** @see LoadedSessions.replace */
@@ -388,6 +389,7 @@ export class SiteEngine {
         .findSignalsAnew(this.source.key, this.threads)
         .finally(() => (this.#finding = undefined))
       await this.#finding
+      this.source.foundAnew?.()
     }
   }
 

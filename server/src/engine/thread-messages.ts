@@ -128,10 +128,13 @@ export type ThreadAnswer =
   | Unpacked
   | FoundAnew
 
-/** What a thread says of a stored block: its words, then where its columns lie, or what is wrong with it. */
+/**
+ * What a thread says of a stored block: its words, then where its columns lie and whether its signals were kept with it, or
+ * what is wrong with it.
+ */
 export type Unpacked =
   | { task: number; words: BlockWords }
-  | { task: number; parts: BlockParts }
+  | { task: number; parts: BlockParts; kept: boolean }
   | { task: number; damaged: string }
 
 /** The signals that were found anew; undefined where the block has gone. */

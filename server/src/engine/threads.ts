@@ -1,7 +1,7 @@
 import { availableParallelism } from 'node:os'
 import { setFlagsFromString } from 'node:v8'
 import { MessageChannel, Worker } from 'node:worker_threads'
-import type { Block, BlockCodes, SignalTables, SignalThresholds } from '@dust-trail/core'
+import type { BlockCodes, SignalTables, SignalThresholds } from '@dust-trail/core'
 import { viewBlock, viewSignals } from '@dust-trail/core'
 import { ProblemError } from '../problem.ts'
 import type { Unpack } from '../store/read-blocks.ts'
@@ -159,7 +159,7 @@ class ThreadPool implements Threads {
 
   readonly unpack: Unpack = (stored, codesOf, thresholds) => {
     const task = this.#given++
-    return new Promise<Block>((resolve, reject) => {
+    return new Promise((resolve, reject) => {
       const fail = (error: unknown) => reject(error instanceof Error ? error : new Error(String(error)))
       const one: OpenTask = {
         slot: -1,
@@ -175,13 +175,14 @@ class ThreadPool implements Threads {
           }
           this.#tasks.delete(task)
           if ('damaged' in answer) reject(new DamagedError(answer.damaged))
-          else if ('parts' in answer) resolve(viewBlock(answer.parts))
+          else if ('parts' in answer) resolve({ block: viewBlock(answer.parts), kept: answer.kept })
         },
         start: () => {
-          // The copy is given away, alone: the memory it came in may hold much else.
+          // Copies are given away, alone: the memory they came in may hold much else.
           const body = new Uint8Array(stored.body)
-          const message: ThreadMessage = { type: 'unpack', task, stored: { ...stored, body } }
-          this.#give(one, task, message, [body.buffer])
+          const signals = stored.signals && { ...stored.signals, body: new Uint8Array(stored.signals.body) }
+          const message: ThreadMessage = { type: 'unpack', task, stored: { ...stored, body, signals } }
+          this.#give(one, task, message, signals ? [body.buffer, signals.body.buffer] : [body.buffer])
         },
       }
       this.#tasks.set(task, one)

@@ -52,9 +52,9 @@ describe('thresholds of a site', () => {
     const site = new SiteEngine({ ...source, fetch, thresholds: () => thresholds }, own)
     const read = (k: number) =>
       withSignals(decodeColumns(stored[k]!, site.dictionaries, shared), thresholds, shared)
-    site.addPacked(read(0), [], 0)
+    site.addPacked(read(0), [], { stored: 0 })
     // This one does not fit into memory.
-    site.addPacked(read(1), [], 1, false)
+    site.addPacked(read(1), [], { stored: 1, inMemory: false })
     site.replace([row(100, 3000), row(101, 5000)], [], Date.now())
     const slow = async () => {
       const { spots } = await site.ask(friction, lens, {})
@@ -74,7 +74,7 @@ describe('thresholds of a site', () => {
     const late = read(2)
     const before = thresholds
     thresholds = { ...THRESHOLDS, slowMs: 2000 }
-    site.addPacked(late, [], 2, true, before)
+    site.addPacked(late, [], { stored: 2, thresholds: before })
     expect(await Promise.all([slow(), slow()])).toEqual([['slow page 8 of 8'], ['slow page 8 of 8']])
     const { block, session } = (await site.find('0'))!
     expect(block.sessions.firstSignal[session + 1]! - block.sessions.firstSignal[session]!).toBe(1)

@@ -4,16 +4,10 @@ import { setPriority } from 'node:os'
 import type { MessagePort } from 'node:worker_threads'
 import { parentPort } from 'node:worker_threads'
 import type { PackedBlock } from '@dust-trail/core'
-import {
-  decodeCoded,
-  findSignals,
-  partsOf,
-  readPackedHead,
-  registry,
-  signalShape,
-  withSignals,
-} from '@dust-trail/core'
+import { decodeCoded, findSignals, partsOf, readPackedHead, registry, signalShape } from '@dust-trail/core'
 import { readChecked } from '../store/compression.ts'
+import type { StoredBytes } from '../store/read-blocks.ts'
+import { joinKept } from '../store/read-blocks.ts'
 import { agreedCuts } from './cuts.ts'
 import type { Gathering } from './scanning.ts'
 import { addBlock, buffersIn, finishedPart, finishWithPauses, packed, startGathering } from './scanning.ts'
@@ -47,8 +41,8 @@ const lost = new Set<number>()
 
 /** by question and what it is */
 const open = new Map<string, Due>()
-/** stored blocks whose words are being coded, by task */
-const unpacked = new Map<number, PackedBlock>()
+/** stored blocks whose words are being coded, and the signals kept with them, by task */
+const unpacked = new Map<number, { opened: PackedBlock; signals: StoredBytes | undefined }>()
 /** what has come and is not done yet: questions, blocks to be read, and what is new, in order */
 const queue: ToDo[] = []
 /** who waits for a stored block, by question */
@@ -111,15 +105,16 @@ function work(message: Task): void {
     }
     if (message.type === 'unpack') {
       const opened = readPackedHead(readChecked(message.stored.body, message.stored.checksum))
-      unpacked.set(task, opened)
+      unpacked.set(task, { opened, signals: message.stored.signals })
       port.postMessage({ task, words: opened.head.words } satisfies ThreadAnswer)
       return
     }
-    const opened = unpacked.get(task)!
+    const { opened, signals } = unpacked.get(task)!
     unpacked.delete(task)
     if (!message.codes) return
-    const block = withSignals(decodeCoded(opened, message.codes, shared), message.thresholds, shared)
-    port.postMessage({ task, parts: partsOf(block) } satisfies ThreadAnswer)
+    const columns = decodeCoded(opened, message.codes, shared)
+    const { block, kept } = joinKept(columns, signals, message.thresholds, shared)
+    port.postMessage({ task, parts: partsOf(block), kept } satisfies ThreadAnswer)
   } catch (thrown) {
     port.postMessage({ task, damaged: said(thrown) } satisfies ThreadAnswer)
   }

@@ -463,6 +463,19 @@ const MIGRATIONS: { name: string; statements: string[] }[] = [
       'ALTER TABLE audit ADD KEY IF NOT EXISTS by_time (site_id, at_ms)',
     ],
   },
+  {
+    name: '0021-block-signals',
+    statements: [
+      `CREATE TABLE IF NOT EXISTS block_signals (
+        block_id BIGINT UNSIGNED NOT NULL PRIMARY KEY,
+        found_under VARCHAR(400) COLLATE ascii_bin NOT NULL,
+        of_columns CHAR(64) NOT NULL,
+        checksum CHAR(64) NOT NULL,
+        body LONGBLOB NOT NULL,
+        CONSTRAINT signals_of_block FOREIGN KEY (block_id) REFERENCES blocks (id) ON DELETE CASCADE
+      ) DEFAULT CHARSET=utf8mb4`,
+    ],
+  },
 ]
 
 const LOCK_PATIENCE_S = 120

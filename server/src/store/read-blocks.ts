@@ -1,8 +1,26 @@
-import type { Block, BlockCodes, BlockWords, Dictionaries, SignalThresholds } from '@dust-trail/core'
-import { codesFor, decodeCoded, readPackedHead, THRESHOLDS, withSignals } from '@dust-trail/core'
+import type {
+  Allocate,
+  Block,
+  BlockCodes,
+  BlockWords,
+  Columns,
+  Dictionaries,
+  SignalTables,
+  SignalThresholds,
+} from '@dust-trail/core'
+import {
+  codesFor,
+  decodeCoded,
+  findSignals,
+  foundUnder,
+  joinSignals,
+  readPackedHead,
+  THRESHOLDS,
+  unpackSignals,
+} from '@dust-trail/core'
 import type { Sequelize } from 'sequelize'
 import { QueryTypes } from 'sequelize'
-import { asDamaged, DamagedError, decompressChecked } from './compression.ts'
+import { asDamaged, DamagedError, decompressChecked, readChecked } from './compression.ts'
 
 /** What a block says, and which of its sessions no longer lie in it. */
 export interface ReadBlock {
@@ -11,6 +29,8 @@ export interface ReadBlock {
   holes: number[]
   /** under which its signals were found */
   thresholds: SignalThresholds
+  /** whether these were kept with it, rather than found when it was read */
+  kept: boolean
 }
 
 /** A block that could not be read: what is lost to the eye until it is restored. */
@@ -20,10 +40,16 @@ export interface DamagedBlock {
   reason: string
 }
 
-/** A block as it is stored. */
-export interface StoredBlock {
+/** Bytes as they are stored. */
+export interface StoredBytes {
   body: Uint8Array
   checksum: string
+}
+
+/** A block as it is stored. */
+export interface StoredBlock extends StoredBytes {
+  /** kept with it, found under the thresholds it is read for; undefined where there are none */
+  signals?: StoredBytes | undefined
 }
 
 /** Makes a block of what is stored; it asks `codesOf` for the codes of the block's words. @throws DamagedError */
@@ -31,13 +57,18 @@ export type Unpack = (
   stored: StoredBlock,
   codesOf: (words: BlockWords) => Promise<BlockCodes>,
   thresholds: SignalThresholds,
-) => Promise<Block>
+) => Promise<Pick<ReadBlock, 'block' | 'kept'>>
 
 interface BlockRecord {
   id: number
   sessions: number
   checksum: string
   columns: Buffer
+}
+
+interface RecordWithSignals extends BlockRecord {
+  signals_checksum: string | null
+  signals: Buffer | null
 }
 
 /**
@@ -79,9 +110,11 @@ export async function* readBlocks(
     let coded!: () => void
     turn = new Promise<void>((resolve) => (coded = resolve))
     try {
-      const record = await recordOf(sequelize, id)
+      const limits = thresholds()
+      const record = await recordWithSignals(sequelize, id, limits)
       if (!record) return undefined
-      const { columns: body, checksum, sessions } = record
+      const { columns: body, checksum, sessions, signals_checksum: own, signals: found } = record
+      const signals = own !== null && found !== null ? { body: found, checksum: own } : undefined
       try {
         const codesOf = async (words: BlockWords) => {
           await before
@@ -89,9 +122,8 @@ export async function* readBlocks(
           coded()
           return codes
         }
-        const limits = thresholds()
-        const block = await unpack({ body, checksum }, codesOf, limits)
-        return { id, block, holes: holesOf.get(id) ?? [], thresholds: limits }
+        const read = await unpack({ body, checksum, signals }, codesOf, limits)
+        return { id, ...read, holes: holesOf.get(id) ?? [], thresholds: limits }
       } catch (error) {
         if (!(error instanceof DamagedError)) throw error
         return { damaged: { id, sessions, reason: error.message } }
@@ -115,13 +147,37 @@ export async function* readBlocks(
 
 /** Unpacks in this thread. */
 export function unpackHere(allocate?: (bytes: number) => ArrayBufferLike): Unpack {
-  return async ({ body, checksum }, codesOf, thresholds) => {
+  return async ({ body, checksum, signals }, codesOf, thresholds) => {
     const bytes = await decompressChecked(body, checksum)
     return asDamaged(async () => {
       const packed = readPackedHead(bytes)
       const columns = decodeCoded(packed, await codesOf(packed.head.words), allocate)
-      return withSignals(columns, thresholds, allocate)
+      return joinKept(columns, signals, thresholds, allocate)
     })
+  }
+}
+
+/** Columns with the signals that were kept with them; where none were, or what was is damaged, they are found. */
+export function joinKept(
+  columns: Columns,
+  signals: StoredBytes | undefined,
+  thresholds: SignalThresholds,
+  allocate?: Allocate,
+): Pick<ReadBlock, 'block' | 'kept'> {
+  const kept = signals && readSignals(columns, signals, allocate)
+  const found = kept ?? findSignals(columns, thresholds, allocate)
+  return { block: joinSignals(columns, found), kept: kept !== undefined }
+}
+
+function readSignals(
+  columns: Columns,
+  { body, checksum }: StoredBytes,
+  allocate?: Allocate,
+): SignalTables | undefined {
+  try {
+    return unpackSignals(readChecked(body, checksum), columns, allocate)
+  } catch {
+    return undefined
   }
 }
 
@@ -139,6 +195,22 @@ export async function readBytes(
     if (!(error instanceof DamagedError)) throw error
     return { damaged: { id, sessions, reason: error.message } }
   }
+}
+
+/** The same with what is kept of its signals, found under these thresholds in these very columns. */
+async function recordWithSignals(
+  sequelize: Sequelize,
+  id: number,
+  limits: SignalThresholds,
+): Promise<RecordWithSignals | undefined> {
+  const [record] = await sequelize.query<RecordWithSignals>(
+    `SELECT b.id, b.sessions, b.checksum, b.\`columns\`, s.checksum AS signals_checksum, s.body AS signals
+     FROM blocks b
+     LEFT JOIN block_signals s ON s.block_id = b.id AND s.of_columns = b.checksum AND s.found_under = ?
+     WHERE b.id = ?`,
+    { replacements: [foundUnder(limits), id], type: QueryTypes.SELECT },
+  )
+  return record
 }
 
 async function recordOf(sequelize: Sequelize, id: number): Promise<BlockRecord | undefined> {
