@@ -1,5 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
+import { joinSignals, signalsOf } from '../columns/block.ts'
 import { Dictionaries } from '../columns/dictionaries.ts'
 import { FRICTION_BIT } from '../columns/event-codes.ts'
 import type { Line } from '../events/line.ts'
@@ -7,6 +8,7 @@ import { SIGNAL_KINDS } from '../events/signal-kinds.ts'
 import { signalsOfLines } from '../testing/signals-of-lines.ts'
 import { rowsOf } from '../testing/world.ts'
 import { buildBlock } from './blocks.ts'
+import { findSignals } from './find-signals.ts'
 import type { SignalThresholds } from './thresholds.ts'
 import { THRESHOLDS } from './thresholds.ts'
 
@@ -121,6 +123,39 @@ describe('signals in columns', () => {
             signalsOfLines(lines, thresholds).map(({ kind, first, lines: own }) => [kind, first, own.length]),
           ),
         )
+      }),
+      { numRuns: 1500 },
+    )
+  })
+  it('are the same where those of other thresholds are known, whichever of these have changed', () => {
+    const some = <T>(...values: T[]) => fc.constantFrom(...values)
+    const limits = fc
+      .record(
+        {
+          ...{
+            rageClicks: some(2, 3),
+            rageMs: some(500, 1000),
+            nearPx: fc.nat(20),
+            deadFoldMs: some(0, 900),
+          },
+          ...{ racingViews: some(2, 3), backMs: some(500, 9000), combingTurns: some(1, 2), hops: some(1, 2) },
+          ...{
+            returns: some(1, 2),
+            freezeMs: some(300, 450),
+            slowMs: some(50, 2000),
+            errorWakeMs: some(0, 2500),
+          },
+        },
+        { requiredKeys: [] },
+      )
+      .map((set): SignalThresholds => ({ ...THRESHOLDS, ...set }))
+    fc.assert(
+      fc.property(fc.array(eventful, { maxLength: 4 }), limits, limits, (sessions, was, now) => {
+        const block = buildBlock(rowsOf(sessions), new Dictionaries(), undefined, was)
+        const before = { signals: signalsOf(block), limits: was }
+        const anew = joinSignals(block, findSignals(block, now, undefined, before))
+        const whole = joinSignals(block, findSignals(block, now))
+        expect(signalsOf(anew)).toEqual(signalsOf(whole))
       }),
       { numRuns: 1500 },
     )

@@ -1,9 +1,11 @@
 import type { Allocate, Block, Columns, SignalTables } from '../columns/block.ts'
-import { amountAt, joinSignals, numberAt, ownMemory, SIGNAL_LAYOUT } from '../columns/block.ts'
+import { amountAt, joinSignals, numberAt, ownMemory, rowOf, SIGNAL_LAYOUT } from '../columns/block.ts'
 import { FRICTION_BIT, KIND_CODE, TRAIT_BIT } from '../columns/event-codes.ts'
 import { bytesOf, viewTables } from '../columns/layout.ts'
 import { addClicks } from './clicks.ts'
 import { addFieldTrouble } from './fields.ts'
+import type { FoundBefore } from './passes.ts'
+import { lookFor } from './passes.ts'
 import type { SessionEvents } from './session-events.ts'
 import { EventList, FoundSignals } from './session-events.ts'
 import type { SignalThresholds } from './thresholds.ts'
@@ -28,15 +30,22 @@ export function withSignals(
   return joinSignals(columns, findSignals(columns, limits, allocate))
 }
 
-/** The signals alone. @see withSignals */
+/**
+ * The signals alone.
+ *
+ * @param before  what was found in the same columns under other thresholds: kinds of which none has changed stay as they are
+ * @see withSignals
+ */
 export function findSignals(
   columns: Columns | Block,
   limits: SignalThresholds,
   allocate: Allocate = ownMemory,
+  before?: FoundBefore,
 ): SignalTables {
   const { sessions, events } = columns
   const { firstEvent, firstView } = sessions
-  const found = new FoundSignals(new Uint8Array(events.count))
+  const { passes, ...look } = lookFor(limits, before)
+  const found = new FoundSignals(frictionToBegin(events.count, look.marks, before), look.signals)
   const firstSignal = new Uint32Array(sessions.count + 1)
   let most = 0
   for (let s = 0; s < sessions.count; s++) most = Math.max(most, firstEvent[s + 1]! - firstEvent[s]!)
@@ -55,7 +64,9 @@ export function findSignals(
     session.fromView = firstView[s]!
     session.toView = firstView[s + 1]!
     clicks.count = errors.count = inputs.count = scrolls.count = hides.count = 0
+    if (before) found.keep(before.signals, s)
     for (let i = from; i < to; i++) {
+      if (!look.events[kind[i]!]) continue
       switch (kind[i]) {
         case click:
           clicks.push(i)
@@ -80,15 +91,23 @@ export function findSignals(
           addSingle(found, columns, i, limits)
       }
     }
-    if (clicks.count) addClicks(found, session, limits)
+    if (passes.clicks && clicks.count) addClicks(found, session, limits)
     if (inputs.count) addFieldTrouble(found, session, limits)
-    if (scrolls.count >= limits.combingTurns) addCombing(found, session, limits)
+    if (passes.combing && scrolls.count >= limits.combingTurns) addCombing(found, session, limits)
     if (hides.count >= limits.hops) addHopping(found, session, limits)
-    addWandering(found, session, limits)
+    if (passes.wandering) addWandering(found, session, limits)
     found.closeSession()
     firstSignal[s + 1] = found.count
   }
   return tablesOf(found, firstSignal, allocate)
+}
+
+/** FRICTION_BIT by event: none, or those found before but for what is marked anew. */
+function frictionToBegin(events: number, marks: number, before: FoundBefore | undefined): Uint8Array {
+  if (!before) return new Uint8Array(events)
+  const friction = new Uint8Array(before.signals.ofEvents.friction)
+  if (marks) for (let i = 0; i < events; i++) friction[i]! &= ~marks
+  return friction
 }
 
 function tablesOf(found: FoundSignals, firstSignal: Uint32Array, allocate: Allocate): SignalTables {
@@ -144,9 +163,11 @@ function addSingle(
       break
     }
     case page: {
-      const isSlow = amountAt(columns, i) > slowMs
+      const row = rowOf(columns.events.hasMeasure, columns.events.measuresBefore, i)
+      if (row < 0) break
+      const isSlow = columns.measures.amount[row]! > slowMs
       if (isSlow) found.friction[i]! |= FRICTION_BIT.slow
-      if (numberAt(columns, i) === 404) found.add('not found', i, 1)
+      if (columns.measures.number[row] === 404) found.add('not found', i, 1)
       else if (isSlow) found.add('slow page', i, 1)
       break
     }

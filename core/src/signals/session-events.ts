@@ -1,4 +1,4 @@
-import type { Columns } from '../columns/block.ts'
+import type { Columns, SignalTables } from '../columns/block.ts'
 import type { SignalKind } from '../events/signal-kinds.ts'
 import { SIGNAL_KINDS } from '../events/signal-kinds.ts'
 
@@ -50,17 +50,34 @@ export class FoundSignals {
   readonly kind: number[] = []
   #open = 0
 
-  /** @param friction  FRICTION_BIT by event of the block */
-  constructor(readonly friction: Uint8Array) {}
+  /**
+   * @param friction  FRICTION_BIT by event of the block
+   * @param wanted    1 for each kind that is looked for, by its code: others are not taken
+   */
+  constructor(
+    readonly friction: Uint8Array,
+    private readonly wanted: Uint8Array,
+  ) {}
 
   get count(): number {
     return this.event.length
   }
 
   add(kind: SignalKind, event: number, events: number): void {
+    const code = SIGNAL_CODE[kind]
+    if (this.wanted[code]) this.#push(code, event, events)
+  }
+
+  /** Takes over what was found before in a session, but for the kinds that are looked for. */
+  keep({ signals, ofSessions }: SignalTables, session: number): void {
+    for (let g = ofSessions.firstSignal[session]!; g < ofSessions.firstSignal[session + 1]!; g++)
+      if (!this.wanted[signals.kind[g]!]) this.#push(signals.kind[g]!, signals.event[g]!, signals.events[g]!)
+  }
+
+  #push(code: number, event: number, events: number): void {
     this.event.push(event)
     this.events.push(events)
-    this.kind.push(SIGNAL_CODE[kind])
+    this.kind.push(code)
   }
 
   /** Puts the signals of the session in order: of the event with which they begin, then of SIGNAL_KINDS. */

@@ -1,5 +1,5 @@
 import type { Block, Dictionaries, SessionRow, SignalThresholds } from '@dust-trail/core'
-import { buildBlock, findSignals } from '@dust-trail/core'
+import { buildBlock, findSignals, foundIn } from '@dust-trail/core'
 import type { Part } from './parts.ts'
 import { partOf, positionIn, replaceSignals, spanOf } from './parts.ts'
 import type { Threads } from './threads.ts'
@@ -149,8 +149,8 @@ export class LoadedSessions {
         .map(async (part) => {
           // A thread that does not know the block has been told that it is gone.
           const found =
-            (await threads?.findSignals(key, part.id, thresholds)) ??
-            findSignals(part.block!, thresholds, shared)
+            (await threads?.findSignals(key, part.id, thresholds, part.thresholds)) ??
+            findSignals(part.block!, thresholds, shared, foundIn(part.block!, part.thresholds))
           if (!this.#built().includes(part)) return
           replaceSignals(part, found, thresholds)
           this.listener.blockAdded(part.shared)

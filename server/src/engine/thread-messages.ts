@@ -100,6 +100,8 @@ export interface FindSignals {
   site: string
   block: number
   thresholds: SignalThresholds
+  /** under which those were found that the block has */
+  before: SignalThresholds
 }
 
 /** A stored block that a thread asked for; undefined where it could not be read. */

@@ -55,8 +55,17 @@ export interface Threads {
   ): Promise<unknown>
   /** Reads a stored block into memory that all threads share; where its thread ends, by another one. */
   readonly unpack: Unpack
-  /** Finds the signals of a block anew, in memory that all threads share; undefined where it has gone since. */
-  findSignals(site: string, block: number, thresholds: SignalThresholds): Promise<SignalTables | undefined>
+  /**
+   * Finds the signals of a block anew, in memory that all threads share; undefined where it has gone since.
+   *
+   * @param before  under which those were found that it has
+   */
+  findSignals(
+    site: string,
+    block: number,
+    thresholds: SignalThresholds,
+    before: SignalThresholds,
+  ): Promise<SignalTables | undefined>
   close(): Promise<void>
 }
 
@@ -190,7 +199,12 @@ class ThreadPool implements Threads {
     })
   }
 
-  findSignals(site: string, block: number, thresholds: SignalThresholds): Promise<SignalTables | undefined> {
+  findSignals(
+    site: string,
+    block: number,
+    thresholds: SignalThresholds,
+    before: SignalThresholds,
+  ): Promise<SignalTables | undefined> {
     const task = this.#given++
     return new Promise((resolve, reject) => {
       const one: OpenTask = {
@@ -201,7 +215,7 @@ class ThreadPool implements Threads {
           else if ('found' in answer)
             resolve(answer.found && viewSignals(answer.found.signals, answer.found.signalMemory))
         },
-        start: () => this.#give(one, task, { type: 'find', task, site, block, thresholds }),
+        start: () => this.#give(one, task, { type: 'find', task, site, block, thresholds, before }),
       }
       this.#tasks.set(task, one)
       one.start()

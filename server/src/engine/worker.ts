@@ -4,7 +4,15 @@ import { setPriority } from 'node:os'
 import type { MessagePort } from 'node:worker_threads'
 import { parentPort } from 'node:worker_threads'
 import type { PackedBlock } from '@dust-trail/core'
-import { decodeCoded, findSignals, partsOf, readPackedHead, registry, signalShape } from '@dust-trail/core'
+import {
+  decodeCoded,
+  findSignals,
+  foundIn,
+  partsOf,
+  readPackedHead,
+  registry,
+  signalShape,
+} from '@dust-trail/core'
 import { readChecked } from '../store/compression.ts'
 import type { StoredBytes } from '../store/read-blocks.ts'
 import { joinKept } from '../store/read-blocks.ts'
@@ -96,7 +104,8 @@ function work(message: Task): void {
   try {
     if (message.type === 'find') {
       const block = siteOf(message.site).part(message.block)?.block
-      const found = block && findSignals(block, message.thresholds, shared)
+      const before = block && foundIn(block, message.before)
+      const found = block && findSignals(block, message.thresholds, shared, before)
       port.postMessage({
         task,
         found: found && { signals: signalShape(found), signalMemory: found.signals.event.buffer },

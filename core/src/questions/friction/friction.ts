@@ -7,15 +7,16 @@ import { SIGNAL_KINDS, signalTraits } from '../../events/signal-kinds.ts'
 import { firstText } from '../../labels/first-text.ts'
 import { eventWords } from '../../labels/event-words.ts'
 import type { Names } from '../../labels/names.ts'
-import { eventMatcher } from '../../select/event-matcher.ts'
 import { goalEvent } from '../../select/goal-times.ts'
 import { equalParts } from '../../select/trend.ts'
 import { addColumn } from '../../stats/counts.ts'
 import { lowerBound } from '../../stats/lower-bound.ts'
 import { countSchema, difference, differenceShape, rate, rateSchema } from '../../stats/rate.ts'
 import { question } from '../question.ts'
+import type { Spot, WorstSpots } from './worst-spots.ts'
+import { byName, eachSignal, keysOfSpots, kindName, spotKeys, worstSpots } from './worst-spots.ts'
 
-/** One kind of signal at one element of one page group. */
+/** What is known of a spot. */
 interface SpotFound {
   /** index into SIGNAL_KINDS; beyond them into the site's own signals */
   kind: number
@@ -43,7 +44,7 @@ interface FrictionFound {
   sessions: number
   /** by part of the trend */
   trend: Float64Array
-  /** by spotKey */
+  /** by key, see spotKeys */
   spots: Map<number, SpotFound>
   /** by page group: views, sessions that viewed it, and those that converted after their first view of it */
   views: Float64Array
@@ -53,8 +54,6 @@ interface FrictionFound {
   told: Set<SignalKind>
 }
 
-/** Only the worst are answered: a list of thousands is read by nobody. */
-const MOST_SPOTS = 500
 /** A trend in a row of a table has no room for more. */
 const MOST_PARTS = 14
 
@@ -103,10 +102,11 @@ export const friction = question({
   asked: z.strictObject({}),
   answer: answerSchema,
   example: {},
+  needs: async (_asked, { ask }): Promise<{ worst?: WorstSpots }> => ({ worst: await ask(worstSpots, {}) }),
 
   adds: true,
   scan(block, sessions, spec, onto): FrictionFound {
-    const { names, lens, timeZone } = spec
+    const { names, lens, timeZone, worst } = spec
     const { groupOf, names: groupNames } = names.groups
     const counts = () => new Float64Array(groupNames.length)
     const starts = equalParts(lens, timeZone, MOST_PARTS)
@@ -114,10 +114,11 @@ export const friction = question({
       ...{ sessions: 0, spots: new Map(), views: counts(), viewers: counts(), won: counts() },
       ...{ told: new Set(), trend: new Float64Array(starts.length) },
     }
-    const own = (names.ownSignals ?? []).map((action) => eventMatcher(block, { action }, names))
+    const keyOf = spotKeys(block, names)
+    const listed = worst && keysOfSpots(worst.listed)(names)
     for (const kind of toldIn(block, sessions)) found.told.add(kind)
     const wonLast = goalEvent(block, spec, 'last')
-    const { signals, views, events } = block
+    const { views, events } = block
     /** by page group the session that viewed it last, plus 1, and the event with which it viewed it first */
     const seenBy = new Uint32Array(groupNames.length)
     const firstView = new Uint32Array(groupNames.length)
@@ -127,7 +128,9 @@ export const friction = question({
     let part = 0
     let won = -1
     const meets = (event: number, kind: number) => {
-      const spot = spotOf(found, block, event, kind, names)
+      const key = keyOf(event, kind)
+      if (listed && !listed.has(key)) return
+      const spot = spotOf(found, key, block, event, kind, names)
       const ms = block.sessions.startMs[session]! + events.atMs[event]!
       spot.times++
       spot.firstMs = Math.min(spot.firstMs, ms)
@@ -163,11 +166,7 @@ export const friction = question({
         found.viewers[group]!++
         if (won >= firstView[group]!) found.won[group]!++
       }
-      for (let g = block.sessions.firstSignal[s]!; g < block.sessions.firstSignal[s + 1]!; g++)
-        meets(signals.event[g]!, signals.kind[g]!)
-      if (own.length)
-        for (let i = block.sessions.firstEvent[s]!; i < block.sessions.firstEvent[s + 1]!; i++)
-          own.forEach((is, k) => is(i) && meets(i, SIGNAL_KINDS.length + k))
+      eachSignal(block, s, names, meets)
     }
     return found
   },
@@ -183,14 +182,15 @@ export const friction = question({
     return a
   },
 
-  finish({ sessions, spots, views, viewers, won, told, trend }, { names, lens, timeZone }) {
+  finish({ sessions, spots, views, viewers, won, told, trend }, { names, lens, timeZone, worst }) {
     const { names: pages } = names.groups
     const { names: elements } = names.families
-    const byName = (a: SpotFound, b: SpotFound) =>
-      kindName(a.kind, names).localeCompare(kindName(b.kind, names)) ||
-      pages[a.group]!.localeCompare(pages[b.group]!) ||
-      elements[a.family]!.localeCompare(elements[b.family]!)
-    const listed = worstOf([...spots.values()], byName).map((spot) => {
+    const named = ({ kind, group, family }: SpotFound): Spot => ({
+      ...{ kind, page: pages[group]!, element: elements[family]! },
+    })
+    const worstFirst = (a: SpotFound, b: SpotFound) =>
+      b.sessions - a.sessions || b.times - a.times || byName(named(a), named(b), names)
+    const listed = [...spots.values()].sort(worstFirst).map((spot) => {
       const kind = SIGNAL_KINDS[spot.kind] ?? 'site signal'
       const pageViews = views[spot.group]!
       const converted = rate(spot.converted, spot.sessions)
@@ -222,7 +222,7 @@ export const friction = question({
       sessions,
       parts: equalParts(lens, timeZone, MOST_PARTS).map((startMs, k) => ({ startMs, sessions: trend[k]! })),
       spots: listed,
-      more: spots.size - listed.length,
+      more: worst?.more ?? 0,
       notMeasured: SIGNAL_KINDS.filter((kind) => !told.has(kind)),
     }
   },
@@ -230,27 +230,21 @@ export const friction = question({
   table: ({ spots }) => spots,
 })
 
-/** A kind of signal, or a signal of the site's own, by its name. */
-function kindName(kind: number, { ownSignals }: Names): string {
-  return SIGNAL_KINDS[kind] ?? ownSignals![kind - SIGNAL_KINDS.length]!
-}
-
-function spotOf(found: FrictionFound, block: Block, event: number, kind: number, names: Names): SpotFound {
-  const { events } = block
-  const { groups, families, dictionaries, ownSignals } = names
-  const group = groups.groupOf[events.page[event]!]!
-  const family = families.familyOf[events.target[event]!]!
-  // One number for kind, page group and family of elements.
-  const place = group * families.names.length + family
-  const key = place * (SIGNAL_KINDS.length + (ownSignals?.length ?? 0)) + kind
+function spotOf(
+  found: FrictionFound,
+  key: number,
+  block: Block,
+  event: number,
+  kind: number,
+  { groups, families, dictionaries }: Names,
+): SpotFound {
   const text = eventWords(block, event, dictionaries)
   let spot = found.spots.get(key)
   if (!spot) {
-    // Written out: there may be a hundred thousand of them, and to spread parts into one another takes three times as long.
     spot = {
       kind,
-      group,
-      family,
+      group: groups.groupOf[block.events.page[event]!]!,
+      family: families.familyOf[block.events.target[event]!]!,
       text,
       times: 0,
       sessions: 0,
@@ -282,37 +276,37 @@ function together(a: SpotFound, b: SpotFound): SpotFound {
   return a
 }
 
-/** The spots that most sessions met, then those met most often, then by name; names are compared of those alone that can be listed. */
-function worstOf(spots: SpotFound[], byName: (a: SpotFound, b: SpotFound) => number): SpotFound[] {
-  const byCount = (a: SpotFound, b: SpotFound) => b.sessions - a.sessions || b.times - a.times
-  spots.sort(byCount)
-  const last = spots[MOST_SPOTS - 1]
-  const first = last ? spots.filter((spot) => byCount(spot, last) <= 0) : spots
-  return first.sort((a, b) => byCount(a, b) || byName(a, b)).slice(0, MOST_SPOTS)
-}
-
 /** What must have been sent for a kind to be told; the kinds that are not named are told by their own lines. */
-const TOLD_BY: Partial<Record<SignalKind, 'effect' | 'load' | 'submit' | 'input' | 'scroll' | 'click'>> = {
+const SENT = { effect: 1, load: 2, submit: 4, input: 8, scroll: 16, click: 32 } as const
+const ALL_SENT = Object.values(SENT).reduce((all, bit) => all | bit, 0)
+const TOLD_BY: Partial<Record<SignalKind, keyof typeof SENT>> = {
   ...{ 'dead click': 'effect', 'near miss': 'effect', 'rage click': 'click', 'failing click': 'click' },
   ...{ 'slow page': 'load', 'failed submit': 'submit', 'field trouble': 'input', combing: 'scroll' },
 }
 
-/** The kinds of signal that could be found in some sessions of a block. */
+/** The kinds of signal that could be found in some sessions of a block. Complexity: events, a few steps each. */
 function toldIn(block: Block, sessions: Iterable<number>): Set<SignalKind> {
   const { kind, effect } = block.events
-  const seen = new Set<string>()
+  const { click, submit, input, scroll, page } = KIND_CODE
+  const bitOf = new Uint8Array(256)
+  bitOf[submit] = SENT.submit
+  bitOf[input] = SENT.input
+  bitOf[scroll] = SENT.scroll
+  bitOf[click] = SENT.click | SENT.effect
+  bitOf[page] = SENT.load
+  let seen = 0
   for (const s of sessions) {
     for (let i = block.sessions.firstEvent[s]!; i < block.sessions.firstEvent[s + 1]!; i++) {
-      const is = kind[i]!
-      if (is === KIND_CODE.click) {
-        seen.add('click')
-        if (effect[i]) seen.add('effect')
-      } else if (is === KIND_CODE.submit) seen.add('submit')
-      else if (is === KIND_CODE.input) seen.add('input')
-      else if (is === KIND_CODE.scroll) seen.add('scroll')
-      else if (is === KIND_CODE.page && !Number.isNaN(amountAt(block, i))) seen.add('load')
+      if ((bitOf[kind[i]!]! & ~seen) === 0) continue
+      if (kind[i] === click) seen |= effect[i] ? SENT.click | SENT.effect : SENT.click
+      else if (kind[i] !== page || !Number.isNaN(amountAt(block, i))) seen |= bitOf[kind[i]!]!
     }
-    if (seen.size === 6) break
+    if (seen === ALL_SENT) break
   }
-  return new Set(SIGNAL_KINDS.filter((one) => !TOLD_BY[one] || seen.has(TOLD_BY[one])))
+  return new Set(
+    SIGNAL_KINDS.filter((one) => {
+      const by = TOLD_BY[one]
+      return by === undefined || (seen & SENT[by]) !== 0
+    }),
+  )
 }
