@@ -31,6 +31,7 @@ const NEEDS: Partial<Record<keyof typeof endpoints, Needs>> = {
     getFix: 'reader',
     makeSet: 'reader',
     askSizes: 'reader',
+    drawMark: 'reader',
     verifyFix: 'editor',
     setWatched: 'reader',
     findSessions: 'reader',

@@ -2,6 +2,7 @@ import { z } from 'zod'
 import { lensSchema, priceSchema, rateSchema, selectionSchema, verificationSchema } from '@dust-trail/core'
 import { endpoint } from '../endpoint.ts'
 import { done, nothing, owner, questionSchema } from './parts.ts'
+import { pictureSchema, shownSchema } from './pictures.ts'
 
 /* Fixes, and the trails that lead to them */
 
@@ -190,6 +191,8 @@ const markFields = {
   view: z.string().min(1).max(300),
   sentence: z.string().trim().max(1000),
   question: questionSchema,
+  shows: shownSchema.default({ form: 'figure' }),
+  heading: z.string().trim().max(80).default('').describe('under which it stands in its trail; "" = none'),
 }
 
 export const markSchema = z.object({
@@ -200,11 +203,17 @@ export const markSchema = z.object({
   /** the same numbers now */
   now: rateSchema,
   dead: z.string().nullable().describe('why it finds nothing any more, in words; null where it does'),
+  picture: pictureSchema.describe('what it showed on the day it was set; null where that is its number'),
   createdMs: z.number(),
 })
 export type Mark = z.infer<typeof markSchema>
 
-export const trailSchema = z.object({ id: z.number(), name: z.string(), marks: z.array(markSchema) })
+export const trailSchema = z.object({
+  id: z.number(),
+  name: z.string(),
+  own: z.boolean().describe('seen by the person alone whose it is'),
+  marks: z.array(markSchema),
+})
 export type Trail = z.infer<typeof trailSchema>
 
 const trailName = z.object({
@@ -219,7 +228,12 @@ const trailName = z.object({
 export const PINNED = 'Pinned'
 
 export const listTrails = endpoint('GET', '/sites/:site/trails', nothing, z.array(trailSchema))
-export const createTrail = endpoint('POST', '/sites/:site/trails', trailName, trailSchema)
+export const createTrail = endpoint(
+  'POST',
+  '/sites/:site/trails',
+  trailName.extend({ own: z.boolean().default(false).describe('for the person who is signed in alone') }),
+  trailSchema,
+)
 
 export const renameTrail = endpoint('PUT', '/sites/:site/trails/:id', trailName, trailSchema)
 export const deleteTrail = endpoint('DELETE', '/sites/:site/trails/:id', nothing, done)
@@ -228,8 +242,15 @@ export const addMark = endpoint('POST', '/sites/:site/trails/:id/marks', z.objec
 export const updateMark = endpoint(
   'PUT',
   '/sites/:site/marks/:id',
-  z.object({ sentence: markFields.sentence }),
+  z.object({ sentence: markFields.sentence.optional(), heading: markFields.heading.optional() }),
   markSchema,
+)
+/** What a mark shows, as it is now: through its own lens, or another. */
+export const drawMark = endpoint(
+  'POST',
+  '/sites/:site/marks/:id/picture',
+  z.object({ lens: lensSchema.nullable().default(null).describe('null = its own') }),
+  pictureSchema,
 )
 export const deleteMark = endpoint('DELETE', '/sites/:site/marks/:id', nothing, done)
 export const orderMarks = endpoint(

@@ -28,9 +28,11 @@ export function selectFunnel(
       depths,
       Uint8Array.from({ length: steps.length + 1 }, (_, depth) => (depth >= least && depth <= most ? 1 : 0)),
     )
-  chosen.base = reached(step + 1, steps.length)
+  // Who reached a step is of those who entered, and who entered of all; what they did then is of those who reached it.
+  chosen.base =
+    side === 'reached' ? (step ? reached(1, steps.length) : among) : reached(step + 1, steps.length)
   if (side !== 'dropped') {
-    chosen.sessions = side === 'continued' ? reached(step + 2, steps.length) : chosen.base
+    chosen.sessions = side === 'continued' ? reached(step + 2, steps.length) : reached(step + 1, steps.length)
     if (events) chosen.event.set(events(step))
     else chosen.sessions.forEach((s) => (chosen.event[s] = event(s, step)))
     return chosen

@@ -6,7 +6,7 @@ import { QueryTypes } from 'sequelize'
 import request from 'supertest'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { createCollectApp } from '../app.ts'
-import { testShop } from '../test-shop.ts'
+import { lens, testShop } from '../test-shop.ts'
 import { People } from './people.ts'
 import { isPassword, passwordHash } from './secrets.ts'
 import { SlowDown } from './slow-down.ts'
@@ -122,6 +122,41 @@ describe('people', () => {
     expect(cookie).toMatch(/HttpOnly/)
     expect(cookie).toMatch(/SameSite=Lax/)
     expect(cookie).toMatch(/Path=\//)
+  })
+
+  it('what somebody pins for themselves is nobody else’s to see, to change or to delete', async () => {
+    const editor = await people.create(
+      { email: 'editor@example.org', name: 'Editor', password: PASSWORD, administrator: false },
+      Date.now(),
+    )
+    await people.setRole(editor, shop.database.site.id, 'editor')
+    const other = { cookie: `dust_trail=${await people.signIn(editor, Date.now())}` }
+    const trails = async (who: Headers) =>
+      (
+        (await send('GET', '/sites/shop/trails', who).expect(200)) as {
+          body: { id: number; name: string; own: boolean }[]
+        }
+      ).body.map(({ name, own }) => `${name} ${own}`)
+    const make = async (who: Headers, name: string, own: boolean) =>
+      ((await send('POST', '/sites/shop/trails', who, { name, own }).expect(200)) as { body: { id: number } })
+        .body.id
+    await make(owner, 'For all', false)
+    const mine = await make(owner, 'For me', true)
+    await make(other, 'For the editor', true)
+    expect(await trails(owner)).toEqual(['For all false', 'For me true'])
+    expect(await trails(other)).toEqual(['For all false', 'For the editor true'])
+    expect(await trails(token)).toEqual(['For all false'])
+    await send('PUT', `/sites/shop/trails/${mine}`, other, { name: 'Taken' }).expect(404)
+    await send('DELETE', `/sites/shop/trails/${mine}`, other).expect(404)
+    const question = { lens, selection: { type: 'everyone' } }
+    const mark = { view: 'All', address: '/aim', sentence: '', question }
+    await send('POST', `/sites/shop/trails/${mine}/marks`, other, mark).expect(404)
+    const made = await send('POST', `/sites/shop/trails/${mine}/marks`, owner, mark).expect(200)
+    await send('POST', `/sites/shop/marks/${(made.body as { id: number }).id}/picture`, other, {}).expect(404)
+    // Who is no longer among the people of a site leaves nothing of their own behind.
+    await send('DELETE', `/sites/shop/people/${editor}`, owner).expect(200)
+    await people.setRole(editor, shop.database.site.id, 'editor')
+    expect(await trails(other)).toEqual(['For all false'])
   })
 
   // Every endpoint there is, tried by each.

@@ -155,8 +155,10 @@ export class People {
     )
   }
 
+  /** Takes somebody off a site, with what they kept there for themselves alone. */
   async removeRole(accountId: number, siteId: number): Promise<void> {
     await this.#write('DELETE FROM roles WHERE account_id = ? AND site_id = ?', [accountId, siteId])
+    await this.#write('DELETE FROM trails WHERE account_id = ? AND site_id = ?', [accountId, siteId])
   }
 
   async ofSite(siteId: number) {

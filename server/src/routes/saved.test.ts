@@ -118,6 +118,60 @@ describe('trails', () => {
     }[]
     expect(left.map((one) => one.id)).not.toContain(trail.id)
   })
+  it('show the number over the days, or a table of any question, as it was and as it is through another lens', async () => {
+    const trail = await ask<{ id: number }>('/trails', { name: 'Pictures' })
+    const at = `/trails/${trail.id}/marks`
+    const longer = { ...lens, from: '2026-05-31', to: '2026-06-02' }
+    const mark = {
+      ...{ view: 'Home', address: '/pages', sentence: '', heading: 'Home' },
+      question: { lens: longer, selection: { type: 'page', page: '/' } },
+    }
+    expect(await ask(at, mark)).toMatchObject({ shows: { form: 'figure' }, picture: null, heading: 'Home' })
+    const trend = await ask<{ id: number; picture: unknown }>(at, { ...mark, shows: { form: 'trend' } })
+    const empty = { hits: 0, base: 0, share: null }
+    expect(trend.picture).toMatchObject({
+      form: 'trend',
+      parts: [
+        { from: '2026-05-31', to: '2026-05-31', rate: empty },
+        { from: '2026-06-01', to: '2026-06-01', rate: { hits: 3, base: 4 } },
+        { from: '2026-06-02', to: '2026-06-02', rate: empty },
+      ],
+    })
+    const shows = {
+      ...{ form: 'table', title: 'Spots', question: 'friction', asked: {}, rows: 1 },
+      columns: [
+        { of: 'kind', head: 'Signal', as: 'text' },
+        { of: 'met.hits', head: 'Sessions', as: 'count' },
+        { of: 'nothing.of.the.kind', head: 'None', as: 'text' },
+      ],
+    }
+    const table = await ask<{ id: number; picture: unknown }>(at, { ...mark, shows })
+    expect(table.picture).toEqual({ form: 'table', rows: [[expect.any(String), 1, null]], more: 1 })
+    expect(await ask(`/marks/${table.id}/picture`, {})).toEqual(table.picture)
+    const desktops = { ...longer, devices: ['desktop'] }
+    expect(await ask(`/marks/${table.id}/picture`, { lens: desktops })).toMatchObject({ rows: [], more: 0 })
+    expect(
+      await ask(`/marks/${trend.id}/picture`, { lens: { ...desktops, to: '2026-06-01' } }),
+    ).toMatchObject({
+      parts: [{ rate: empty }, { rate: { hits: 2, base: 3 } }],
+    })
+    const refused = async (more: object) =>
+      (
+        (await request(shop.app)
+          .post(`/api/v1/sites/shop${at}`)
+          .send({ ...mark, shows: { ...shows, ...more } })
+          .expect(400)) as { body: { detail: string } }
+      ).body.detail
+    expect(await refused({ question: 'size' })).toContain('No question that answers with a table')
+    expect(await refused({ asked: { nonsense: 1 } })).toContain('nonsense')
+    const moved = await request(shop.app)
+      .put(`/api/v1/sites/shop/marks/${table.id}`)
+      .send({ heading: 'Elsewhere' })
+      .expect(200)
+    expect(moved.body).toMatchObject({ heading: 'Elsewhere', sentence: '', shows: { title: 'Spots' } })
+    // As long as there is no account nothing is anybody's own.
+    await request(shop.app).post('/api/v1/sites/shop/trails').send({ name: 'Mine', own: true }).expect(400)
+  })
 })
 
 describe('labels', () => {

@@ -3,20 +3,26 @@ import {
   createTrail,
   deleteMark,
   deleteTrail,
+  drawMark,
   listTrails,
   orderMarks,
   renameTrail,
   updateMark,
 } from '@dust-trail/api'
-import type { Question, Trail } from '@dust-trail/api'
+import type { Question, Shown, Trail } from '@dust-trail/api'
 import type { Rate } from '@dust-trail/core'
 import { rate, size } from '@dust-trail/core'
+import type { Request } from 'express'
 import { Router } from 'express'
+import { Op } from 'sequelize'
 import type { Engines, LoadedSite } from '../engine/engines.ts'
 import { notFound, ProblemError } from '../problem.ts'
 import type { MarkRow, Models, TrailRow } from '../store/models.ts'
 import { whyDead } from './dead-marks.ts'
+import { askerOf } from '../people/guard.ts'
+import type { Asked } from './endpoint-handler.ts'
 import { handle, idOf, siteOf } from './endpoint-handler.ts'
+import { pictureOf } from './pictures.ts'
 
 export function trailRoutes(engines: Engines, { trails, marks }: Models): Router {
   const router = Router()
@@ -24,62 +30,87 @@ export function trailRoutes(engines: Engines, { trails, marks }: Models): Router
   const whole = async (site: LoadedSite, trail: TrailRow): Promise<Trail> => {
     const rows = await marks.findAll({ where: { trailId: trail.id }, order: ['position', 'id'] })
     const marked = await Promise.all(rows.map((row) => shown(site, row.get({ plain: true }))))
-    return { id: trail.id, name: trail.name, marks: marked }
+    return { id: trail.id, name: trail.name, own: trail.accountId !== null, marks: marked }
   }
-  const find = async (site: LoadedSite, params: Record<string, string>) => {
-    const row = await trails.findOne({ where: { id: idOf(params, 'such trail'), siteId: site.row.id } })
+  /** Those that whoever asks may see: everybody's, and their own. */
+  const seenBy = (site: LoadedSite, request: Request) => ({
+    siteId: site.row.id,
+    accountId: { [Op.or]: [null, askerOf(request)?.account?.id ?? null] },
+  })
+  const find = async (site: LoadedSite, { params, request }: Pick<Asked<unknown>, 'params' | 'request'>) => {
+    const row = await trails.findOne({
+      where: { id: idOf(params, 'such trail'), ...seenBy(site, request) },
+    })
     if (!row) throw notFound('such trail')
     return row
   }
-  const findMark = async (site: LoadedSite, params: Record<string, string>) => {
+  const findMark = async (
+    site: LoadedSite,
+    { params, request }: Pick<Asked<unknown>, 'params' | 'request'>,
+  ) => {
     const row = await marks.findByPk(idOf(params, 'such mark'))
     const trail =
-      row && (await trails.findOne({ where: { id: row.get('trailId') as number, siteId: site.row.id } }))
+      row && (await trails.findOne({ where: { id: row.get('trailId') as number, ...seenBy(site, request) } }))
     if (!row || !trail) throw notFound('such mark')
     return row
   }
 
-  handle(router, listTrails, async ({ params }) => {
+  handle(router, listTrails, async ({ params, request }) => {
     const site = siteOf(engines, params)
-    const rows = await trails.findAll({ where: { siteId: site.row.id }, order: ['id'] })
+    const rows = await trails.findAll({ where: seenBy(site, request), order: ['id'] })
     return Promise.all(rows.map((row) => whole(site, row.get({ plain: true }))))
   })
-  handle(router, createTrail, async ({ params, body }) => {
+  handle(router, createTrail, async ({ params, request, body: { name, own } }) => {
     const site = siteOf(engines, params)
-    return whole(site, (await trails.create({ siteId: site.row.id, name: body.name })).get({ plain: true }))
+    const accountId = own ? (askerOf(request)?.account?.id ?? null) : null
+    if (own && accountId === null)
+      throw new ProblemError(
+        400,
+        'no-account',
+        'Nobody is signed in whose own it could be.',
+        'Leave out “own”: as long as there is no account, everything is seen on this computer alone.',
+      )
+    return whole(site, (await trails.create({ siteId: site.row.id, name, accountId })).get({ plain: true }))
   })
-  handle(router, renameTrail, async ({ params, body }) => {
-    const site = siteOf(engines, params)
-    return whole(site, (await (await find(site, params)).update({ name: body.name })).get({ plain: true }))
+  handle(router, renameTrail, async (asked) => {
+    const site = siteOf(engines, asked.params)
+    const row = await (await find(site, asked)).update({ name: asked.body.name })
+    return whole(site, row.get({ plain: true }))
   })
-  handle(router, deleteTrail, async ({ params }) => {
-    await (await find(siteOf(engines, params), params)).destroy()
+  handle(router, deleteTrail, async (asked) => {
+    await (await find(siteOf(engines, asked.params), asked)).destroy()
     return { done: true as const }
   })
-  handle(router, addMark, async ({ params, body, nowMs }) => {
+  handle(router, addMark, async ({ params, request, body, nowMs }) => {
     const site = siteOf(engines, params)
-    const trail = (await find(site, params)).get({ plain: true })
+    const trail = (await find(site, { params, request })).get({ plain: true })
     const last = await marks.count({ where: { trailId: trail.id } })
     const row = await marks.create({
       trailId: trail.id,
       position: last + 1,
       ...body,
       then: await measure(site, body.question),
+      picture: await pictureOf(site, body.question, body.shows),
       createdMs: nowMs,
     })
     return shown(site, row.get({ plain: true }))
   })
-  handle(router, updateMark, async ({ params, body }) => {
-    const site = siteOf(engines, params)
-    return shown(site, (await (await findMark(site, params)).update(body)).get({ plain: true }))
+  handle(router, updateMark, async (asked) => {
+    const site = siteOf(engines, asked.params)
+    return shown(site, (await (await findMark(site, asked)).update(asked.body)).get({ plain: true }))
   })
-  handle(router, deleteMark, async ({ params }) => {
-    await (await findMark(siteOf(engines, params), params)).destroy()
+  handle(router, drawMark, async ({ params, request, body: { lens } }) => {
+    const site = siteOf(engines, params)
+    const { question, shows } = (await findMark(site, { params, request })).get({ plain: true })
+    return pictureOf(site, lens ? { ...question, lens } : question, shows ?? FIGURE)
+  })
+  handle(router, deleteMark, async (asked) => {
+    await (await findMark(siteOf(engines, asked.params), asked)).destroy()
     return { done: true as const }
   })
-  handle(router, orderMarks, async ({ params, body }) => {
+  handle(router, orderMarks, async ({ params, request, body }) => {
     const site = siteOf(engines, params)
-    const trail = (await find(site, params)).get({ plain: true })
+    const trail = (await find(site, { params, request })).get({ plain: true })
     const rows = await marks.findAll({ where: { trailId: trail.id } })
     const ids = rows.map((row) => row.get('id') as number)
     if (ids.length !== body.marks.length || !ids.every((id) => body.marks.includes(id)))
@@ -98,6 +129,9 @@ export function trailRoutes(engines: Engines, { trails, marks }: Models): Router
   return router
 }
 
+/** What marks show that were set before there was anything else. */
+const FIGURE: Shown = { form: 'figure' }
+
 /** The numbers of a mark: the selection's sessions, of those it could have picked. */
 function measure({ engine }: LoadedSite, { lens, selection }: Question): Promise<Rate> {
   return engine.ask(size, lens, { selection })
@@ -106,7 +140,7 @@ function measure({ engine }: LoadedSite, { lens, selection }: Question): Promise
 /** One whose question cannot be answered any more stays, with the reason: the others of its trail are not lost over it. */
 async function shown(site: LoadedSite, row: MarkRow) {
   const { question, then } = row
-  const mark = { ...row, createdMs: Number(row.createdMs) }
+  const mark = { ...row, shows: row.shows ?? FIGURE, createdMs: Number(row.createdMs) }
   try {
     const now = await measure(site, question)
     return { ...mark, now, dead: await whyDead(site, question, then, now, Date.now()) }

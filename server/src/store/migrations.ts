@@ -476,6 +476,13 @@ const MIGRATIONS: { name: string; statements: string[] }[] = [
       ) DEFAULT CHARSET=utf8mb4`,
     ],
   },
+  {
+    name: '0022-pictures-of-marks',
+    statements: [
+      "ALTER TABLE marks ADD COLUMN IF NOT EXISTS shows JSON NULL, ADD COLUMN IF NOT EXISTS picture JSON NULL, ADD COLUMN IF NOT EXISTS heading VARCHAR(80) NOT NULL DEFAULT ''",
+      'ALTER TABLE trails ADD COLUMN IF NOT EXISTS account_id INT UNSIGNED NULL, ADD KEY IF NOT EXISTS by_account (account_id)',
+    ],
+  },
 ]
 
 const LOCK_PATIENCE_S = 120

@@ -52,6 +52,8 @@ export interface TrailRow {
   id: number
   siteId: number
   name: string
+  /** whose it is alone; null = everybody's */
+  accountId: number | null
 }
 
 export interface MarkRow extends Omit<Mark, 'now'> {
@@ -195,7 +197,12 @@ export function defineModels(sequelize: Sequelize): Models {
       { id, siteId, problem: JSON, reason: STRING(500), atMs: { type: BIGINT, field: 'at_ms' } },
       { tableName: 'dismissed' },
     ),
-    trails: sequelize.define('trails', { id, siteId, name: STRING(120) }),
+    trails: sequelize.define('trails', {
+      id,
+      siteId,
+      name: STRING(120),
+      accountId: { type: INTEGER.UNSIGNED, field: 'account_id' },
+    }),
     imports: sequelize.define('imports', {
       id,
       siteId,
@@ -220,6 +227,9 @@ export function defineModels(sequelize: Sequelize): Models {
       sentence: TEXT,
       question: JSON,
       then: JSON,
+      shows: JSON,
+      picture: JSON,
+      heading: STRING(80),
       createdMs: { type: BIGINT, field: 'created_ms' },
     }),
   }

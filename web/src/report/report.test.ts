@@ -37,6 +37,43 @@ describe('a report', () => {
     expect(text).toContain('- met it: 24.7 %, 1,234 of 5,000')
     expect(text).toContain('- price: 18')
   })
+  it('shows what marks show, under their headings, and what broke word for word', () => {
+    const entry = (more: Partial<Report['entries'][number]>) => ({
+      ...{ title: 'One', words: [], figures: [], links: [], values: {}, ...more },
+    })
+    const shown: Report = {
+      ...report,
+      entries: [
+        entry({ group: hostile, grid: { title: 'Spots', heads: ['Page'], rows: [[hostile], ['a | b']] } }),
+        entry({
+          group: hostile,
+          trend: {
+            parts: [
+              { label: '1 Jun', hits: 1, base: 4 },
+              { label: '2 Jun', hits: 0, base: 0 },
+            ],
+          },
+        }),
+        entry({ group: 'Second', details: [{ label: 'Error', text: `${hostile}\n\`\`\` at x` }] }),
+      ],
+    }
+    const document = new DOMParser().parseFromString(reportHtml(shown), 'text/html')
+    expect(document.querySelectorAll('img,script,iframe,link,[onerror]')).toHaveLength(0)
+    expect([...document.querySelectorAll('h1')].map(({ textContent }) => textContent)).toEqual([
+      ...[hostile, hostile, 'Second'],
+    ])
+    expect([...document.querySelectorAll('td')].map(({ textContent }) => textContent)).toEqual([
+      ...[hostile, 'a | b'],
+    ])
+    const heights = [...document.querySelectorAll('rect')].map((bar) => bar.getAttribute('height'))
+    expect(heights).toEqual(['54.0', '1.0'])
+    expect(document.querySelector('pre')!.textContent).toBe(`${hostile}\n\`\`\` at x`)
+    const text = reportMarkdown(shown)
+    expect(text).toContain('| a \\| b |')
+    expect(text).toContain('- 1 Jun: 25.0 %, 1 of 4')
+    expect(text).toContain(`\n\`\`\`\`\n${hostile}\n\`\`\` at x\n\`\`\`\`\n`)
+    expect(reportRows(shown)[2]).toMatchObject({ number: 3, group: 'Second' })
+  })
   it('as rows has each figure with its base', () => {
     expect(reportRows(report)[0]).toMatchObject({
       ...{ number: 1, 'met it, sessions': 1234, 'met it, of': 5000, price: 18 },

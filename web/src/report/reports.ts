@@ -1,9 +1,13 @@
-import type { Fix, Site, Trail } from '@dust-trail/api'
+import type { Fix, Mark, ShownTable, Site, Trail } from '@dust-trail/api'
 import type { Candidate, Lens, PriceAnswer } from '@dust-trail/core'
 import { goalName } from '../app/lens.ts'
 import { count, day, moment } from '../ui/format.ts'
 import { describeSelection } from '../words/sentences.ts'
-import type { Entry, Report } from './report.ts'
+import type { Cell } from '../trail/kept-table.ts'
+import { cellText } from '../trail/kept-table.ts'
+import { groupsOf } from '../trail/use-mark-order.ts'
+import type { Evidence } from './evidence.ts'
+import type { Entry, Grid, Report } from './report.ts'
 
 /** What the numbers of every report mean. */
 const DEFINITIONS: Report['definitions'] = [
@@ -19,26 +23,61 @@ const DEFINITIONS: Report['definitions'] = [
 const madeOn = (site: Site) => `made ${moment(Date.now(), site.timeZone)}`
 const seen = (address: string) => `${location.origin}${address}`
 
-/** A case: its marks in order, then and now. */
-export function trailReport(site: Site, trail: Trail): Report {
+/** A case: its marks in order, then and now, with their evidence where it is known. */
+export function trailReport(
+  site: Site,
+  trail: Trail,
+  evidence: ReadonlyMap<number, Evidence> = new Map(),
+): Report {
   return {
     title: trail.name,
     about: `${site.name}, ${madeOn(site)}`,
-    entries: trail.marks.map(({ view, sentence, then, now, dead, address, createdMs }): Entry => ({
-      title: sentence || view,
-      words: [
-        view,
-        `Kept ${moment(createdMs, site.timeZone)}.`,
-        ...(dead ? [`It finds nothing any more. ${dead}`] : []),
-      ],
-      figures: [
-        { label: 'then', ...then },
-        { label: 'now', ...now },
-      ],
-      links: [{ label: 'The view', address: seen(address) }],
-      values: {},
-    })),
+    entries: groupsOf(trail.marks)
+      .flatMap(({ marks }) => marks)
+      .map((mark) => withEvidence(markEntry(site, mark), evidence.get(mark.id))),
     definitions: [...DEFINITIONS],
+  }
+}
+
+function withEvidence(entry: Entry, evidence: Evidence | undefined): Entry {
+  if (!evidence) return entry
+  return { ...entry, details: evidence.details, links: [...entry.links, ...evidence.links] }
+}
+
+function markEntry(site: Site, mark: Mark): Entry {
+  const { view, sentence, then, now, dead, address, createdMs, heading, shows, picture } = mark
+  return {
+    title: sentence || view,
+    group: heading,
+    words: [
+      view,
+      `Kept ${moment(createdMs, site.timeZone)}.`,
+      ...(dead ? [`It finds nothing any more. ${dead}`] : []),
+    ],
+    figures: [
+      { label: 'then', ...then },
+      { label: 'now', ...now },
+    ],
+    grid: picture?.form === 'table' && shows.form === 'table' ? gridOf(site, shows, picture.rows) : undefined,
+    trend:
+      picture?.form === 'trend'
+        ? {
+            parts: picture.parts.map(({ from, to, rate }) => ({
+              label: from === to ? day(from) : `${day(from)} – ${day(to)}`,
+              ...rate,
+            })),
+          }
+        : undefined,
+    links: [{ label: 'The view', address: seen(address) }],
+    values: {},
+  }
+}
+
+function gridOf(site: Site, { title, columns }: ShownTable, rows: Cell[][]): Grid {
+  return {
+    title: `${title}, as it was then`,
+    heads: columns.map(({ head }) => head),
+    rows: rows.map((row) => columns.map(({ as }, k) => cellText(row[k] ?? null, as, site.timeZone))),
   }
 }
 
@@ -47,12 +86,15 @@ export function fixesReport(
   site: Site,
   lens: Lens,
   fixes: readonly { fix: Fix; price: PriceAnswer; live: Candidate | undefined }[],
+  evidence: ReadonlyMap<number, Evidence> = new Map(),
 ): Report {
   const sorted = [...fixes].sort((a, b) => (b.live?.price.value ?? 0) - (a.live?.price.value ?? 0))
   return {
     title: `What to repair first: ${site.name}`,
     about: `${day(lens.from)} – ${day(lens.to)}; goal: ${goalName(site) || 'none'}; ${madeOn(site)}`,
-    entries: sorted.map(({ fix, price, live }) => fixEntry(site, fix, price, live)),
+    entries: sorted.map(({ fix, price, live }) =>
+      withEvidence(fixEntry(site, fix, price, live), evidence.get(fix.id)),
+    ),
     definitions: [...DEFINITIONS],
   }
 }
@@ -91,7 +133,13 @@ function fixEntry(site: Site, fix: Fix, price: PriceAnswer, live: Candidate | un
 }
 
 /** One fix as it is handed to those who build it. */
-export function fixReport(site: Site, fix: Fix, price: PriceAnswer, live: Candidate | undefined): Report {
+export function fixReport(
+  site: Site,
+  fix: Fix,
+  price: PriceAnswer,
+  live: Candidate | undefined,
+  evidence?: Evidence,
+): Report {
   const element =
     'selector' in fix.selection && fix.selection.selector
       ? ([['element', fix.selection.selector]] as [string, string][])
@@ -99,7 +147,7 @@ export function fixReport(site: Site, fix: Fix, price: PriceAnswer, live: Candid
   return {
     title: fix.title,
     about: `${site.name}, ${madeOn(site)}`,
-    entries: [fixEntry(site, fix, price, live)],
+    entries: [withEvidence(fixEntry(site, fix, price, live), evidence)],
     definitions: [...element, ...DEFINITIONS.slice(1)],
   }
 }

@@ -1,4 +1,6 @@
+import { useState } from 'react'
 import { toast } from 'sonner'
+import { CheckBox } from '../ui/check-box.tsx'
 import { Select } from '../ui/controls.tsx'
 import { saveFile } from '../ui/save-file.ts'
 import { csvOf } from '../ui/table-csv.ts'
@@ -13,24 +15,53 @@ const FORMS = [
 ] as const
 type Form = (typeof FORMS)[number][0]
 
-/** A choice of forms in which a report is saved. */
-export function SaveReport({ label, make, name }: { label: string; make: () => Report; name: string }) {
+/**
+ * A choice of forms in which a report is saved.
+ *
+ * @param make  with whether the replays in it are to open without an account
+ */
+export function SaveReport({
+  label,
+  make,
+  name,
+}: {
+  label: string
+  make: (share: boolean) => Promise<Report>
+  name: string
+}) {
+  const [share, setShare] = useState(false)
+  const [making, setMaking] = useState(false)
   const save = async (form: Form) => {
+    setMaking(true)
     try {
-      saveFile(await contentOf(make(), form), `${name}.${form}`)
+      saveFile(await contentOf(await make(share), form), `${name}.${form}`)
     } catch (error) {
       toast(error instanceof Error ? error.message : String(error))
+    } finally {
+      setMaking(false)
     }
   }
   return (
-    <Select aria-label={label} value="" onChange={({ target }) => void save(target.value as Form)}>
-      <option value="">{label} …</option>
-      {FORMS.map(([form, words]) => (
-        <option key={form} value={form}>
-          {words}
-        </option>
-      ))}
-    </Select>
+    <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
+      <Select
+        aria-label={label}
+        value=""
+        disabled={making}
+        onChange={({ target }) => void save(target.value as Form)}
+      >
+        <option value="">{making ? 'Looking for its replays …' : `${label} …`}</option>
+        {FORMS.map(([form, words]) => (
+          <option key={form} value={form}>
+            {words}
+          </option>
+        ))}
+      </Select>
+      <CheckBox checked={share} onChange={setShare} className="text-ink-soft">
+        <span title="Each replay gets a link that whoever has the report can open for 30 days. It can be taken back in the replay.">
+          replays open without an account
+        </span>
+      </CheckBox>
+    </div>
   )
 }
 

@@ -1,17 +1,28 @@
+import type { Shown } from '@dust-trail/api'
 import { addMark, createTrail, listTrails, PINNED } from '@dust-trail/api'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useLocation } from 'react-router'
 import { toast } from 'sonner'
 import { call } from '../api/call.ts'
+import { useMe } from '../api/use-me.ts'
 import { useLens, useSite } from '../app/lens.ts'
 import { useSelection } from '../closeup/use-selection.ts'
-import { Field, inputLook } from '../ui/controls.tsx'
+import { Field, inputLook, Select } from '../ui/controls.tsx'
 import { useDraft, useForget } from '../ui/draft.ts'
 import { FormDialog } from '../ui/form-dialog.tsx'
 import { describeSelection } from '../words/sentences.ts'
 import { useOpenTrail } from './use-trail.ts'
+import type { View } from './view.tsx'
 import { useCurrentView } from './view.tsx'
+
+type Where = 'trail' | 'all' | 'own'
+
+/** @param shown  "figure", "trend", or which of the view's tables */
+function shownOf({ tables }: View, shown: string): Shown {
+  if (shown === 'trend') return { form: 'trend' }
+  return tables?.[Number(shown)] ?? { form: 'figure' }
+}
 
 /** Puts what is shown on the open trail, with a sentence; opens a first trail where there is none. */
 export function AddMark({ close }: { close: () => void }) {
@@ -21,8 +32,11 @@ export function AddMark({ close }: { close: () => void }) {
   const currentView = useCurrentView()
   const location = useLocation()
   const client = useQueryClient()
-  const { trail, pinned, choose } = useOpenTrail()
-  const [isPin, setPin] = useState(false)
+  const { trail, pinned, ownPinned, choose } = useOpenTrail()
+  const signedIn = useMe().data?.account != null
+  const [where, setWhere] = useState<Where>('trail')
+  const isPin = where !== 'trail'
+  const [shown, setShown] = useState('figure')
   const [sentence, setSentence] = useDraft('mark/sentence', '')
   const [name, setName] = useDraft('mark/name', '')
   const forget = useForget()
@@ -32,8 +46,10 @@ export function AddMark({ close }: { close: () => void }) {
   const save = useMutation({
     mutationFn: async () => {
       if (!view) throw new Error('This screen shows no numbers that could be kept.')
-      const make = (called: string) => call(createTrail, { site: site.key }, { name: called })
-      const target = isPin ? (pinned ?? (await make(PINNED))) : (trail ?? (await make(name)))
+      const own = where === 'own'
+      const make = (called: string) => call(createTrail, { site: site.key }, { name: called, own })
+      const there = own ? ownPinned : pinned
+      const target = isPin ? (there ?? (await make(PINNED))) : (trail ?? (await make(name)))
       await call(
         addMark,
         { site: site.key, id: target.id },
@@ -42,6 +58,7 @@ export function AddMark({ close }: { close: () => void }) {
           view: view.words.slice(0, 300),
           sentence,
           question: view.question,
+          shows: shownOf(view, shown),
         },
       )
       return target
@@ -65,10 +82,24 @@ export function AddMark({ close }: { close: () => void }) {
       saving={save.isPending}
       ready={view !== null}
     >
-      <label className="flex items-center gap-2">
-        <input type="checkbox" checked={isPin} onChange={({ target }) => setPin(target.checked)} />
-        Pin it to Aim, the first screen, in place of the trail
-      </label>
+      <Field label="Where to" hint="Pins stand on Aim, the first screen.">
+        <Select value={where} onChange={({ target }) => setWhere(target.value as Where)}>
+          <option value="trail">{trail ? `On the trail “${trail.name}”` : 'On a new trail'}</option>
+          <option value="all">Pinned to Aim, for all</option>
+          {signedIn && <option value="own">Pinned to Aim, for me alone</option>}
+        </Select>
+      </Field>
+      <Field label="What is kept" hint="It is counted again whenever it is looked at.">
+        <Select value={shown} onChange={({ target }) => setShown(target.value)}>
+          <option value="figure">The number</option>
+          <option value="trend">The number, and how it went over the days</option>
+          {view?.tables?.map(({ title, rows }, k) => (
+            <option key={title} value={k}>
+              The number, and the table “{title}” (first {rows} rows)
+            </option>
+          ))}
+        </Select>
+      </Field>
       {!trail && !isPin && (
         <Field label="Name of the trail" hint="A trail is one investigation: the question you follow.">
           <input

@@ -1,9 +1,11 @@
+import type { Trail } from '@dust-trail/api'
 import { createTrail, listTrails } from '@dust-trail/api'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { Plus, X } from 'lucide-react'
 import { useState } from 'react'
 import { call } from '../api/call.ts'
 import { useSite } from '../app/lens.ts'
+import { evidenceOfAll } from '../report/evidence.ts'
 import { trailReport } from '../report/reports.ts'
 import { SaveReport } from '../report/save-report.tsx'
 import { Button, IconButton, inputLook, Select } from '../ui/controls.tsx'
@@ -16,6 +18,10 @@ export function TrailDock({ close, addMark }: { close: () => void; addMark: () =
   const { trails, trail, choose, error, pending } = useOpenTrail()
   const site = useSite()
   const [naming, setNaming] = useState(false)
+  const reportOf = async (one: Trail, share: boolean) => {
+    const marks = one.marks.map(({ id, question }) => ({ id, ...question }))
+    return trailReport(site, one, await evidenceOfAll(site.key, marks, share))
+  }
   return (
     <aside aria-label="Trail" className="flex w-72 shrink-0 flex-col border-l border-line bg-sheet">
       <div className="flex h-11 items-center gap-1 border-b border-line px-2">
@@ -60,7 +66,7 @@ export function TrailDock({ close, addMark }: { close: () => void; addMark: () =
       </div>
       <div className="space-y-2 border-t border-line p-2">
         {trail && trail.marks.length > 0 && (
-          <SaveReport label="Save as a report" name="case" make={() => trailReport(site, trail)} />
+          <SaveReport label="Save as a report" name="case" make={(share) => reportOf(trail, share)} />
         )}
         <Button className="w-full justify-center" onClick={addMark}>
           Add what is shown

@@ -13,8 +13,9 @@ const changed = new EventTarget()
 /** The trail that is open: the last one chosen, or the first there is. */
 export function useOpenTrail(): {
   trails: Trail[]
-  /** what stands on the first screen; no trail of its own */
+  /** what stands on the first screen, for all and for whoever is signed in; no trails of their own */
   pinned: Trail | undefined
+  ownPinned: Trail | undefined
   trail: Trail | undefined
   choose: (id: number) => void
   error: Error | null
@@ -32,7 +33,8 @@ export function useOpenTrail(): {
   const list = (trails.data ?? []).filter(({ name }) => name !== PINNED)
   return {
     trails: list,
-    pinned: trails.data?.find(({ name }) => name === PINNED),
+    pinned: trails.data?.find(({ name, own }) => name === PINNED && !own),
+    ownPinned: trails.data?.find(({ name, own }) => name === PINNED && own),
     trail: list.find(({ id }) => id === chosen) ?? list[0],
     choose: (id) => {
       writeStored(key, id)

@@ -1,4 +1,4 @@
-import type { Question } from '@dust-trail/api'
+import type { Question, ShownTable } from '@dust-trail/api'
 import type { ReactNode } from 'react'
 import { createContext, useContext, useEffect, useMemo, useRef } from 'react'
 
@@ -6,6 +6,8 @@ import { createContext, useContext, useEffect, useMemo, useRef } from 'react'
 export interface View {
   words: string
   question: Question
+  /** tables of it that can be kept, the main one first */
+  tables?: readonly ShownTable[]
 }
 
 interface Holder {

@@ -5,16 +5,25 @@ export function Sparkline({
   values,
   titles,
   tone = 'clay',
+  wide = false,
 }: {
   values: readonly (number | null)[]
   titles: readonly string[]
   /** clay for what is lost or goes wrong */
   tone?: 'clay' | 'spruce'
+  /** as wide as there is room, and higher */
+  wide?: boolean
 }) {
   const most = Math.max(...values.map((value) => value ?? 0), Number.MIN_VALUE)
   const step = WIDTH / Math.max(1, values.length)
   return (
-    <svg width={WIDTH} height={HEIGHT} role="img" aria-label={titles.join('; ')} className="align-middle">
+    <svg
+      viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
+      preserveAspectRatio="none"
+      role="img"
+      aria-label={titles.join('; ')}
+      className={wide ? 'h-14 w-full' : 'h-[18px] w-20 align-middle'}
+    >
       {values.map((value, k) => {
         const height = value === null ? 0 : Math.max(1, (value / most) * HEIGHT)
         return (

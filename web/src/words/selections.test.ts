@@ -22,7 +22,8 @@ describe('a selection in words', () => {
       'who reached “A night”',
       'A night',
     ],
-    [funnel({ step: 1, side: 'reached' }), 'Reached “Book it”', 'who reached “Book it”', 'A night'],
+    [funnel({ step: 1, side: 'reached' }), 'Reached “Book it”', 'who reached “A night”', 'A night'],
+    [funnel({ step: 0, side: 'reached' }), 'Reached “A night”', 'in the lens', 'A night'],
     [
       funnel({ side: 'continued', options: { per: 'visitor' } }),
       'Went on from “A night”',

@@ -35,8 +35,10 @@ export function leakText(kind: LeakKind, page: string | null): string {
 /** What the selection's share is of, in words. */
 export function baseOf(selection: Selection): string {
   if (selection.type === 'funnel') {
-    const whose = selection.options?.per === 'visitor' ? ' (visitors, each by one session)' : ''
-    return `who reached “${stepName(selection.steps[selection.step]!)}”${whose}`
+    const { side, step, steps, options } = selection
+    const whose = options?.per === 'visitor' ? ' (visitors, each by one session)' : ''
+    if (side === 'reached' && step === 0 && !whose) return 'in the lens'
+    return `who reached “${stepName(steps[side === 'reached' ? 0 : step]!)}”${whose}`
   }
   if (selection.type === 'clicks' || selection.type === 'signal') return `who saw ${selection.page}`
   if (selection.type === 'path' && (selection.walk?.start || selection.from)) return 'from where paths begin'

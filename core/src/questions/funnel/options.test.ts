@@ -172,7 +172,9 @@ describe('funnel with options', () => {
           return answerTo(size, selected, { selection: { ...selection, moments } }, about(names))
         }
         for (const [step, own] of result.steps.entries()) {
-          expect(sizeOf('reached', step).hits).toBe(own.sessions)
+          const reached = sizeOf('reached', step)
+          expect(reached.hits).toBe(own.sessions)
+          expect(reached.base).toBe(result.steps[0]!.sessions)
           const dropped = sizeOf('dropped', step)
           expect([dropped.hits, dropped.base]).toEqual([own.lost, own.sessions])
           expect(sizeOf('continued', step).hits).toBe(result.steps[step + 1]?.sessions ?? 0)

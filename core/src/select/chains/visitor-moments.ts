@@ -29,6 +29,8 @@ export const visitorMoments: Scan<VisitorMomentsSpec, VisitorsFound, VisitorMome
     const wantsReason = side === 'dropped' && (leak !== undefined || toGroup !== undefined)
     const counting = wantsReason ? errorsCounting(visitors, steps.length, options, step) : NONE
     eachVisitor(visitors, steps.length, options, ({ depth, at, last }) => {
+      // Who reached a step is of those who entered.
+      if (side === 'reached' && depth > 0 && depth <= step) base.push(at(0).session)
       if (depth <= step) return
       const dropped = depth === step + 1 && depth < steps.length
       const moment = side === 'dropped' && dropped ? last(step) : at(step)

@@ -2,6 +2,7 @@ import { questions } from '@dust-trail/core'
 import { Link } from 'react-router'
 import { useQuestion } from '../../api/use-question.ts'
 import { comparedLens, goalName, useLens, useLensLink, useSite, useVersus } from '../../app/lens.ts'
+import { keptTable } from '../../trail/kept-table.ts'
 import { useView } from '../../trail/view.tsx'
 import { day } from '../../ui/format.ts'
 import { Empty, Failure, Loading, Settling } from '../../ui/states.tsx'
@@ -25,7 +26,19 @@ export function AimPage() {
   // By landing page, since what is new or worse needs that as well: one question for both.
   const now = useQuestion(questions.goals, lens, { by: 'entry page' })
   const before = useQuestion(questions.goals, earlier, { by: 'entry page' })
-  useView({ words: 'All sessions in the lens', question: { lens, selection: EVERYONE } })
+  useView({
+    words: 'All sessions in the lens',
+    question: { lens, selection: EVERYONE },
+    tables: [
+      keptTable(questions.goals, 'Goals', {}, [
+        ['name', 'Goal'],
+        ['reached.share', 'Reached', 'percent'],
+        ['reached.hits', 'Sessions', 'count'],
+        ['visitors', 'Visitors', 'count'],
+        ['value', 'Value', 'decimal'],
+      ]),
+    ],
+  })
   const error = now.error ?? before.error
   const days = `${day(earlier.from)} – ${day(earlier.to)}`
   return (

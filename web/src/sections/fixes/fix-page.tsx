@@ -9,6 +9,7 @@ import { call } from '../../api/call.ts'
 import { useFix } from '../../api/queries.ts'
 import { useQuestion } from '../../api/use-question.ts'
 import { reportMarkdown } from '../../report/report.ts'
+import { evidenceOf } from '../../report/evidence.ts'
 import { fixReport } from '../../report/reports.ts'
 import { goalName, useLens, useLensLink, useSite } from '../../app/lens.ts'
 import { useSelection } from '../../closeup/use-selection.ts'
@@ -72,6 +73,14 @@ function Report({ fix, price, history }: { fix: Fix; price: Fix['evidence']; his
   const { lens } = useLens()
   const candidates = useQuestion(questions.candidates, lens, {}).data?.candidates ?? []
   const live = candidateFor(candidates, fix.selection)
+  /** The text is promised to the clipboard at once: what it waits for would use up the press that allows it. */
+  const copyIssue = () => {
+    const text = evidenceOf(site.key, lens, fix.selection, false).then(
+      (evidence) =>
+        new Blob([reportMarkdown(fixReport(site, fix, price, live, evidence))], { type: 'text/plain' }),
+    )
+    return navigator.clipboard.write([new ClipboardItem({ 'text/plain': text })])
+  }
   return (
     <article className="max-w-3xl space-y-5 px-5 py-3">
       <header className="flex items-start gap-3">
@@ -84,9 +93,9 @@ function Report({ fix, price, history }: { fix: Fix; price: Fix['evidence']; his
         </div>
         {!draft && (
           <Button
-            title="Title, reasons, place and links as Markdown, to be pasted into a tracker"
+            title="Title, reasons, place, errors with their stacks, and the replay as Markdown, to be pasted into a tracker"
             onClick={() =>
-              void navigator.clipboard.writeText(reportMarkdown(fixReport(site, fix, price, live))).then(
+              void copyIssue().then(
                 () => toast('Copied: paste it into your tracker.'),
                 () => toast('The browser does not allow copying; save the list as a report instead.'),
               )

@@ -8,6 +8,7 @@ import { useFixes, useFixesThrough } from '../../api/queries.ts'
 import { useQuestion } from '../../api/use-question.ts'
 import { useAddressValue } from '../../app/address.ts'
 import { useLens, useLensLink, useSite } from '../../app/lens.ts'
+import { evidenceOfAll } from '../../report/evidence.ts'
 import { fixesReport } from '../../report/reports.ts'
 import { SaveReport } from '../../report/save-report.tsx'
 import { SideHead, useSides } from '../../lens/sides.tsx'
@@ -150,13 +151,15 @@ export function FixesPage() {
           <SaveReport
             label="Save as a report"
             name="fixes"
-            make={() =>
-              fixesReport(
+            make={async (share) => {
+              const fixes = data.map(({ fix: { id, selection } }) => ({ id, lens, selection }))
+              return fixesReport(
                 site,
                 lens,
                 data.map((one) => ({ ...one, live: liveOf(one) })),
+                await evidenceOfAll(site.key, fixes, share),
               )
-            }
+            }}
           />
         )}
         {data && data.length > 0 && (

@@ -3,6 +3,7 @@ import { questions } from '@dust-trail/core'
 import { useQuestion } from '../../api/use-question.ts'
 import { useLens, useSite } from '../../app/lens.ts'
 import { useSelection } from '../../closeup/use-selection.ts'
+import { keptTable } from '../../trail/kept-table.ts'
 import { useView } from '../../trail/view.tsx'
 import { Answered, TABLE_BOX } from '../../ui/answered.tsx'
 import type { DataColumn } from '../../ui/data-table.tsx'
@@ -28,7 +29,20 @@ export function ErrorsPage() {
   const { lens } = useLens()
   const { setSelection } = useSelection()
   const answer = useQuestion(questions.errors, lens, {})
-  useView({ words: 'All sessions in the lens', question: { lens, selection: { type: 'everyone' } } })
+  useView({
+    words: 'All sessions in the lens',
+    question: { lens, selection: { type: 'everyone' } },
+    tables: [
+      keptTable(questions.errors, 'Errors', {}, [
+        ['message', 'Message'],
+        ['met.share', 'Met it', 'percent'],
+        ['met.hits', 'Sessions', 'count'],
+        ['times', 'Times', 'count'],
+        ['firstMs', 'First seen', 'moment'],
+        ['lastMs', 'Last seen', 'moment'],
+      ]),
+    ],
+  })
   const { data } = answer
   const values = (id: 'pages' | 'browsers' | 'releases', head: string, width: number, folds: number) => ({
     ...{ id, head, width, folds },

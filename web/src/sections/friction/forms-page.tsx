@@ -3,6 +3,7 @@ import { questions } from '@dust-trail/core'
 import { useQuestion } from '../../api/use-question.ts'
 import { useLens } from '../../app/lens.ts'
 import { useSelection } from '../../closeup/use-selection.ts'
+import { keptTable } from '../../trail/kept-table.ts'
 import { useView } from '../../trail/view.tsx'
 import type { DataColumn } from '../../ui/data-table.tsx'
 import { DataTable } from '../../ui/data-table.tsx'
@@ -15,7 +16,20 @@ import { FrictionViews } from './friction-views.tsx'
 export function FormsPage() {
   const { lens } = useLens()
   const answer = useQuestion(questions.forms, lens, {})
-  useView({ words: 'All sessions in the lens', question: { lens, selection: { type: 'everyone' } } })
+  useView({
+    words: 'All sessions in the lens',
+    question: { lens, selection: { type: 'everyone' } },
+    tables: [
+      keptTable(questions.forms, 'Fields', {}, [
+        ['page', 'Page'],
+        ['text', 'Field'],
+        ['reached.base', 'Views', 'count'],
+        ['reached.share', 'Reached', 'percent'],
+        ['corrected.share', 'Corrected', 'percent'],
+        ['givenUp.share', 'Given up', 'percent'],
+      ]),
+    ],
+  })
   const { data } = answer
   return (
     <div className="space-y-4 px-5 py-3">

@@ -6,6 +6,7 @@ import { z } from 'zod'
 import { useQuestion } from '../../api/use-question.ts'
 import { useAddressValue } from '../../app/address.ts'
 import { comparedLens, useLens, useLensLink, useVersus } from '../../app/lens.ts'
+import { keptTable } from '../../trail/kept-table.ts'
 import { useView } from '../../trail/view.tsx'
 import { Select } from '../../ui/controls.tsx'
 import { count, day, plural } from '../../ui/format.ts'
@@ -28,7 +29,20 @@ export function FrictionPage() {
   const earlier = comparedLens(lens, versus === 'none' ? 'before' : versus)!
   const now = useQuestion(questions.friction, lens, {})
   const before = useQuestion(questions.friction, earlier, {})
-  useView({ words: 'All sessions in the lens', question: { lens, selection: { type: 'everyone' } } })
+  useView({
+    words: 'All sessions in the lens',
+    question: { lens, selection: { type: 'everyone' } },
+    tables: [
+      keptTable(questions.friction, 'Hot spots', {}, [
+        ['kind', 'Signal'],
+        ['page', 'Page'],
+        ['text', 'Element'],
+        ['met.share', 'Met it', 'percent'],
+        ['met.hits', 'Sessions', 'count'],
+        ['perThousandViews', 'Per 1,000 views', 'decimal'],
+      ]),
+    ],
+  })
   const { data } = now
   const worse = useMemo(() => (data && before.data ? worseSpots(data, before.data) : []), [data, before.data])
   const error = now.error ?? before.error

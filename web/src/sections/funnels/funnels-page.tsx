@@ -8,6 +8,7 @@ import { useAddressValue } from '../../app/address.ts'
 import { TEXT, useLens, useSite } from '../../app/lens.ts'
 import { useSelection } from '../../closeup/use-selection.ts'
 import { useSides } from '../../lens/sides.tsx'
+import { keptTable } from '../../trail/kept-table.ts'
 import { useView } from '../../trail/view.tsx'
 import { Select } from '../../ui/controls.tsx'
 import { count, duration, intervalText, rateText } from '../../ui/format.ts'
@@ -55,6 +56,15 @@ export function FunnelsPage() {
     converted && {
       words: `${saved?.name ?? 'Funnel'}: reached “${result?.steps[last]?.name ?? 'the last step'}”`,
       question: { lens, selection: converted },
+      tables: [
+        keptTable(questions.funnel, 'Steps', { steps, options }, [
+          ['name', 'Step'],
+          ['sessions', unit === 'visitors' ? 'Visitors' : 'Sessions', 'count'],
+          ['ofPrevious.share', 'Of the step before', 'percent'],
+          ['ofEntered.share', 'Of all who entered', 'percent'],
+          ['lost', 'Lost', 'count'],
+        ]),
+      ],
     },
   )
   const biggest = result && biggestLeak(result)

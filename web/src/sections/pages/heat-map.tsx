@@ -9,6 +9,7 @@ import { useAddressValue } from '../../app/address.ts'
 import { useLens, useSite } from '../../app/lens.ts'
 import { useSelection } from '../../closeup/use-selection.ts'
 import { useSides } from '../../lens/sides.tsx'
+import { keptTable } from '../../trail/kept-table.ts'
 import { useView } from '../../trail/view.tsx'
 import { count, rateText } from '../../ui/format.ts'
 import { LinkButton } from '../../ui/link-button.tsx'
@@ -72,6 +73,15 @@ function ClickMap({ page, choice, only }: { page: string; choice: ReactNode; onl
   useView({
     words: `${page}: ${CLICK_WORDS[which]}`,
     question: { lens, selection: { type: 'clicks', page, which } },
+    tables: [
+      keptTable(questions.clickHeat, 'Elements', { page, which, version }, [
+        ['text', 'Element'],
+        ['clicks', ACT_HEADS[which] ?? 'Clicks', 'count'],
+        ['rage', 'Rage', 'count'],
+        ['dead', 'Dead', 'count'],
+        ['next', 'Then'],
+      ]),
+    ],
   })
   const { sides } = useSides()
   const others = sides.slice(1)

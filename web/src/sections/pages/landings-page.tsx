@@ -13,6 +13,7 @@ import { useQuestion } from '../../api/use-question.ts'
 import { useAddressValue } from '../../app/address.ts'
 import { goalName, useLens, useSite } from '../../app/lens.ts'
 import { useSelection } from '../../closeup/use-selection.ts'
+import { keptTable } from '../../trail/kept-table.ts'
 import { useView } from '../../trail/view.tsx'
 import { Answered, TABLE_BOX } from '../../ui/answered.tsx'
 import { Button } from '../../ui/controls.tsx'
@@ -36,7 +37,20 @@ export function LandingsPage() {
   const by = chosen ?? 'campaign'
   const answer = useQuestion(questions.landings, lens, { by })
   const costs = useEndpoint(listCosts, { site: site.key }, undefined).data
-  useView({ words: 'All sessions in the lens', question: { lens, selection: EVERYONE } })
+  useView({
+    words: 'All sessions in the lens',
+    question: { lens, selection: EVERYONE },
+    tables: [
+      keptTable(questions.landings, 'Landing pages', { by }, [
+        ['page', 'Page'],
+        ['from', 'From'],
+        ['sessions', 'Sessions', 'count'],
+        ['bounced.share', 'Bounced', 'percent'],
+        ['converted.share', 'Converted', 'percent'],
+        ['troubled.share', 'In trouble', 'percent'],
+      ]),
+    ],
+  })
   const { data } = answer
   const goal = goalName(site)
   const money = useMemo(

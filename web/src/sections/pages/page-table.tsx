@@ -9,6 +9,7 @@ import { useAddressValue } from '../../app/address.ts'
 import { useLens, useLensLink, useSite } from '../../app/lens.ts'
 import { useSelection } from '../../closeup/use-selection.ts'
 import { SideHead, SideRate, useSides } from '../../lens/sides.tsx'
+import { keptTable } from '../../trail/kept-table.ts'
 import { useView } from '../../trail/view.tsx'
 import { Button, inputLook, Select } from '../../ui/controls.tsx'
 import type { DataColumn } from '../../ui/data-table.tsx'
@@ -44,7 +45,20 @@ export function PageTable() {
   const [charts, setCharts] = useState(false)
   const by = chosenBy ?? 'group'
   const answer = useQuestion(questions.pages, lens, { by })
-  useView({ words: 'All sessions in the lens', question: { lens, selection: EVERYONE } })
+  useView({
+    words: 'All sessions in the lens',
+    question: { lens, selection: EVERYONE },
+    tables: [
+      keptTable(questions.pages, 'Pages', { by }, [
+        ['page', 'Page'],
+        ['views', 'Views', 'count'],
+        ['visitors', 'Visitors', 'count'],
+        ['exits.share', 'Exit rate', 'percent'],
+        ['engaged.median', 'Engaged, s', 'decimal'],
+        ['strain.mean', 'Strain', 'decimal'],
+      ]),
+    ],
+  })
   const { sides } = useSides()
   const others = sides.slice(1)
   const beside = useQuestionThrough(

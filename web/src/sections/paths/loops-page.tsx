@@ -3,6 +3,7 @@ import { questions } from '@dust-trail/core'
 import { useQuestion } from '../../api/use-question.ts'
 import { goalName, useLens, useSite } from '../../app/lens.ts'
 import { useSelection } from '../../closeup/use-selection.ts'
+import { keptTable } from '../../trail/kept-table.ts'
 import { useView } from '../../trail/view.tsx'
 import { Answered, TABLE_BOX } from '../../ui/answered.tsx'
 import type { DataColumn } from '../../ui/data-table.tsx'
@@ -18,7 +19,20 @@ export function LoopsPage() {
   const { lens } = useLens()
   const { setSelection } = useSelection()
   const answer = useQuestion(questions.loops, lens, {})
-  useView({ words: 'All sessions in the lens', question: { lens, selection: EVERYONE } })
+  useView({
+    words: 'All sessions in the lens',
+    question: { lens, selection: EVERYONE },
+    tables: [
+      keptTable(questions.loops, 'Loops', {}, [
+        ['pages', 'Pages'],
+        ['met.share', 'Met it', 'percent'],
+        ['met.hits', 'Sessions', 'count'],
+        ['rounds', 'Rounds', 'decimal'],
+        ['lostSeconds.median', 'Lost, s', 'decimal'],
+        ['converted.share', 'Converted', 'percent'],
+      ]),
+    ],
+  })
   const { data } = answer
   const goal = goalName(site)
   const columns: DataColumn<LoopRow>[] = [

@@ -6,6 +6,7 @@ import { z } from 'zod'
 import { useQuestion } from '../../api/use-question.ts'
 import { useAddressValue } from '../../app/address.ts'
 import { goalName, useLens, useLensLink, useSite } from '../../app/lens.ts'
+import { keptTable } from '../../trail/kept-table.ts'
 import { useView } from '../../trail/view.tsx'
 import { Answered, TABLE_BOX } from '../../ui/answered.tsx'
 import { Chip } from '../../ui/chip.tsx'
@@ -36,10 +37,22 @@ export function VisitorsPage() {
   const [limit, setLimit] = useAddressValue('limit', LIMIT, { replace: true })
   const order = chosen ?? 'last'
   const tests = having ?? []
-  const answer = useQuestion(questions.visitors, lens, {
-    ...{ selection: EVERYONE, order, having: tests, limit: limit ?? PAGE },
+  const asked = { selection: EVERYONE, order, having: tests }
+  const answer = useQuestion(questions.visitors, lens, { ...asked, limit: limit ?? PAGE })
+  useView({
+    words: 'All sessions in the lens',
+    question: { lens, selection: EVERYONE },
+    tables: [
+      keptTable(questions.visitors, 'Visitors', asked, [
+        ['visitor', 'Visitor'],
+        ['sessions', 'Sessions', 'count'],
+        ['conversions', 'Conversions', 'count'],
+        ['value', 'Value', 'decimal'],
+        ['strain', 'Strain', 'decimal'],
+        ['lastMs', 'Last seen', 'moment'],
+      ]),
+    ],
   })
-  useView({ words: 'All sessions in the lens', question: { lens, selection: EVERYONE } })
   const { data } = answer
   const money = useMemo(
     () =>
