@@ -1,3 +1,4 @@
+import { shownSchema } from '@dust-trail/api'
 import { selectionSchema } from '@dust-trail/core'
 import { afterAll, beforeAll, expect, it } from 'vitest'
 import { inTransaction } from '../../server/src/store/database.ts'
@@ -33,12 +34,13 @@ it('the work on the table is what the product takes, with numbers counted from t
   expect(await actions.count()).toBe(4)
   expect(await segments.count()).toBe(3)
   expect(await funnels.count()).toBe(1)
-  expect(await trails.count()).toBe(1)
+  expect(await trails.count()).toBe(2)
   for (const row of await marks.findAll()) {
-    const { then, question } = row.get({ plain: true })
+    const { then, question, shows } = row.get({ plain: true })
     expect(selectionSchema.safeParse(question.selection).error).toBeUndefined()
     expect(then.hits).toBeGreaterThan(0)
-    expect(then.base).toBeGreaterThan(then.hits)
+    if (shows) expect(shownSchema.safeParse(shows).error).toBeUndefined()
+    expect(then.base - then.hits).toBeGreaterThan(question.selection.type === 'everyone' ? -1 : 0)
   }
   const kept = (await fixes.findAll({ order: ['id'] })).map((row) => row.get({ plain: true }))
   expect(kept.map(({ status }) => status)).toEqual(['ready', 'in work', 'idea', 'verified'])

@@ -164,33 +164,67 @@ export async function layOut(
   await insert('funnels', { ...own, name: 'From the instruments to a reservation', steps: HIRE })
 
   const trail = await insert('trails', { ...own, name: 'Why do so few book a night on a phone?' })
+  const pinned = await insert('trails', { ...own, name: 'Pinned' })
   const phones: Lens = { ...lens, devices: ['mobile'] }
-  const marks: { view: string; sentence: string; address: string; lens: Lens; selection: Selection }[] = [
+  const marks: {
+    view: string
+    sentence: string
+    address: string
+    lens: Lens
+    selection: Selection
+    heading?: string
+    /** what stands on the first screen */
+    pin?: object
+  }[] = [
     {
       view: 'Dead clicks on “Drawing of the night sky”, Observing nights',
       sentence: 'They press the picture of a night, and nothing happens.',
       address: '/pages?page=Observing+nights&clicks=dead',
+      heading: 'On the list of nights',
       ...{ lens, selection: DEAD_PICTURE },
     },
     {
       view: 'Dead clicks on the month, Observing nights',
       sentence: 'On phones the arrows are too small to hit.',
       address: '/pages?page=Observing+nights&clicks=dead&device=mobile',
+      heading: 'On the list of nights',
       ...{ lens: phones, selection: TINY_ARROWS },
     },
     {
       view: 'Failed submit on Booking: details',
       sentence: 'The form is sent and refused, and nothing says why.',
       address: '/friction/forms',
+      heading: 'At the details',
       ...{ lens, selection: REFUSED },
     },
+    {
+      ...{ view: 'Sessions that saw Booked', sentence: 'Who books, over the days', address: '/aim', lens },
+      ...{ selection: { type: 'page', page: 'Booked' }, pin: { form: 'trend' } },
+    },
+    {
+      ...{ view: 'All sessions in the lens', sentence: 'Where it hurts', address: '/friction', lens },
+      selection: { type: 'everyone' },
+      pin: {
+        ...{ form: 'table', title: 'Hot spots', question: 'friction', asked: {}, rows: 5 },
+        columns: [
+          { of: 'kind', head: 'Signal', as: 'text' },
+          { of: 'page', head: 'Page', as: 'text' },
+          { of: 'text', head: 'Element', as: 'text' },
+          { of: 'met.share', head: 'Met it', as: 'percent' },
+          { of: 'met.hits', head: 'Sessions', as: 'count' },
+        ],
+      },
+    },
   ]
-  for (const [k, { view, sentence, address, lens: through, selection }] of marks.entries())
+  for (const [k, mark] of marks.entries()) {
+    const { view, sentence, address, lens: through, selection, heading = '', pin } = mark
     await insert('marks', {
-      ...{ trail_id: trail, position: k + 1, address, view, sentence },
+      ...{ trail_id: pin ? pinned : trail, position: k + 1, address, view, sentence, heading },
+      ...(pin && { shows: pin }),
       ...{ question: { lens: through, selection }, then: asked.ask(size, through, { selection }) },
       created_ms: nowMs - 5 * DAY_MS + k * 60_000,
     })
+  }
 
   const shipped = dayAt(22)
   const fixes: DemoFix[] = [
