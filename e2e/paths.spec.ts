@@ -53,6 +53,26 @@ test('back from Booked: a page in the rest opens, and what goes through it is fo
   expect(await readFile(await (await routes).path(), 'utf8')).toContain('Routes to Booked')
 })
 
+test('the visits of a visitor are walked as one, and a way opens just the visitors that it counts', async ({
+  page,
+}) => {
+  await page.goto(`/paths?${ALL}&start=A%20night`)
+  const paths = page.getByRole('region', { name: 'Paths from it' })
+  await expect(paths).toContainText(/% of [\d,]+ went on to/)
+  const base = async () => Number(/% of ([\d,]+)/.exec((await paths.textContent())!)![1]!.replaceAll(',', ''))
+  const sessions = await base()
+  await page.getByRole('button', { name: 'pages', exact: true }).click()
+  await page.getByRole('radio', { name: 'Visitors' }).click()
+  await page.keyboard.press('Escape')
+  await expect(paths).toContainText(/% of [\d,]+ visitors went on to/)
+  await expect.poll(base).toBeLessThan(sessions)
+  const route = paths.getByRole('region', { name: 'Routes' }).getByRole('listitem').first()
+  const walked = /% ([\d,]+)/.exec((await route.textContent())!)![1]!
+  await route.getByTitle('Open the sessions that walked this route').click()
+  await expect(page.getByRole('region', { name: 'Close-up' })).toContainText(walked)
+  await expect(page.getByRole('region', { name: 'Close-up' })).toContainText('each by one session')
+})
+
 test('two periods are held against each other step by step, and one row is followed', async ({ page }) => {
   await page.goto(`/paths/ledger?${ALL}&start=Observing+nights`)
   const table = page.getByRole('table', { name: 'What changed' })

@@ -29,6 +29,7 @@ export const FIELD_WORDS: Readonly<Record<string, string>> = {
   goals: 'what the site wants its visitors to do, the main goal first',
   ids: 'ids of the fixes in their new order',
   other: 'id of the fix that is taken in',
+  per: 'sessions, or visitors over all their sessions in the lens',
   problem: 'a problem that was found in the data',
   reason: 'why it is put aside',
   priced: 'what the problem costs in 30 days, as it was found; null = no price',

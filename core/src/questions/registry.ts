@@ -4,11 +4,12 @@ import { leakErrors } from '../select/chains/leak-errors.ts'
 import { visitorMoments } from '../select/chains/visitor-moments.ts'
 import { visitorWays } from '../select/chains/visitor-ways.ts'
 import { sessionCount } from '../select/session-count.ts'
+import { visitorPaths } from '../select/visitor-paths.ts'
 import { worstSpots } from './friction/worst-spots.ts'
 import type { AnyQuestion } from './question.ts'
 
 /** Scans that other questions need and nobody asks for by themselves. */
-const INNER: AnyScan[] = [leakErrors, sessionCount, visitorMoments, visitorWays, worstSpots]
+const INNER: AnyScan[] = [leakErrors, sessionCount, visitorMoments, visitorPaths, visitorWays, worstSpots]
 
 /** Questions by name, and the scans that threads run for them. */
 export class Registry {

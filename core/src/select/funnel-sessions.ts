@@ -1,14 +1,14 @@
 import type { Block } from '../columns/block.ts'
 import type { SessionSet } from '../columns/session-set.ts'
 import type { Names } from '../labels/names.ts'
-import { lowerBound } from '../stats/lower-bound.ts'
 import { leakOf, leakReader, reasonWith } from './chains/leaks.ts'
 import { funnelWalk } from './chains/walk.ts'
-import type { Selection, VisitorMoments } from './grammar/conditions.ts'
+import type { Selection } from './grammar/conditions.ts'
 import { DEFAULT_OPTIONS } from './grammar/funnel-options.ts'
 import type { SelectedSessions } from './selected-sessions.ts'
 import { empty } from './selected-sessions.ts'
 import { needsErrors } from './selection-needs.ts'
+import { momentsOfVisitors } from './visitor-sessions.ts'
 
 /** @throws RangeError where nobody found out first what must be known: see FindNeeds */
 export function selectFunnel(
@@ -19,7 +19,7 @@ export function selectFunnel(
 ): SelectedSessions {
   const { steps, options = DEFAULT_OPTIONS, step, side, leak, page } = selection
   const chosen = empty(block)
-  if (options.per === 'visitor') return selectVisitors(block, among, selection.moments)
+  if (options.per === 'visitor') return momentsOfVisitors(block, among, selection.moments)
   const toGroup = page === undefined ? undefined : page === null ? 0 : names.groups.find(page)
   const { depths, event, events, lasts } = funnelWalk(block, among, steps, options, names)
   /** those that reached at least and at most so many steps */
@@ -54,29 +54,4 @@ export function selectFunnel(
     })
   }
   return chosen
-}
-
-/** @throws RangeError where nobody found out which visitors are meant */
-function selectVisitors(
-  block: Block,
-  among: SessionSet,
-  moments: VisitorMoments | undefined,
-): SelectedSessions {
-  if (!moments) throw new RangeError('a funnel over visitors must be asked for its visitors first')
-  const chosen = empty(block)
-  const { id, firstEvent } = block.sessions
-  among.forEach((s) => {
-    if (placeOf(id[s]!, moments.base) >= 0) chosen.base.add(s)
-    const place = placeOf(id[s]!, moments.sessions)
-    if (place < 0) return
-    chosen.sessions.add(s)
-    chosen.event[s] = firstEvent[s]! + moments.events[place]!
-  })
-  return chosen
-}
-
-/** Where a number lies among ascending ones; -1 where it does not. */
-function placeOf(number: number, ascending: Float64Array): number {
-  const at = lowerBound(ascending, number)
-  return ascending[at] === number ? at : -1
 }

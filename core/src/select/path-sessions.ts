@@ -7,6 +7,7 @@ import type { Walk } from './grammar/walk.ts'
 import { selectViewers } from './page-sessions.ts'
 import type { SelectedSessions } from './selected-sessions.ts'
 import { empty, NO_EVENT, noEvents } from './selected-sessions.ts'
+import { momentsOfVisitors } from './visitor-sessions.ts'
 import { isPlain, Walker } from './walker.ts'
 
 /**
@@ -22,12 +23,9 @@ export function selectPath(
   /** picks the sessions of another selection */
   select: (from: Selection) => SelectedSessions,
 ): SelectedSessions {
-  const { page, direction, parts, ended, walk, from: origin } = selection
-  const start = origin
-    ? select(origin)
-    : page === null
-      ? { sessions: among, event: noEvents(block) }
-      : selectViewers(block, among, { type: 'page', page }, names)
+  const { direction, parts, ended, walk } = selection
+  if (walk?.per === 'visitor') return momentsOfVisitors(block, among, selection.moments)
+  const start = startsOf(block, among, selection, names, select)
   const chosen = empty(block)
   chosen.base = start.sessions
   if (walk && !(isPlain(walk) && parts.every((part) => typeof part !== 'object' || part === null)))
@@ -61,6 +59,20 @@ export function selectPath(
   return chosen
 }
 
+/** The sessions in which paths begin, and with which event. */
+function startsOf(
+  block: Block,
+  among: SessionSet,
+  { page, from }: PathSelection,
+  names: Names,
+  select: (from: Selection) => SelectedSessions,
+): SelectedSessions {
+  if (from) return select(from)
+  return page === null
+    ? { sessions: among, base: among, event: noEvents(block) }
+    : selectViewers(block, among, { type: 'page', page }, names)
+}
+
 /** The first view of the way, and the page group it starts at; -1 = none. */
 function beginOf(
   block: Block,
@@ -81,14 +93,13 @@ function beginOf(
 function selectWalk(
   block: Block,
   start: Pick<SelectedSessions, 'sessions' | 'event'>,
-  { page, direction, parts, ended, from: origin }: PathSelection,
+  selection: PathSelection,
   walk: Walk,
   names: Names,
 ): SelectedSessions {
+  const { parts, ended } = selection
   const chosen = empty(block)
-  const byPage = page !== null && !origin && !walk.start && (walk.at ?? 'first') !== 'first'
-  const views = byPage && { kinds: ['page' as const], page: { is: 'equal' as const, to: page } }
-  const walker = new Walker(block, names, { ...walk, ...(views && { start: views }) }, direction)
+  const walker = walkerOf(block, selection, walk, names)
   const wanted = parts.map((part) =>
     part === null ? -1 : walker.codeOf(typeof part === 'string' ? { kind: 'page', page: part } : part),
   )
@@ -111,4 +122,26 @@ function selectWalk(
     }
   }
   return chosen
+}
+
+/** Walks as a selection of paths says. */
+function walkerOf(block: Block, { page, direction, from }: PathSelection, walk: Walk, names: Names): Walker {
+  const byPage = page !== null && !from && !walk.start && (walk.at ?? 'first') !== 'first'
+  const views = byPage && { kinds: ['page' as const], page: { is: 'equal' as const, to: page } }
+  return new Walker(block, names, { ...walk, ...(views && { start: views }) }, direction)
+}
+
+/** Where the paths of a selection begin in a block, and how they are walked. */
+export function pathStarts(
+  block: Block,
+  among: SessionSet,
+  selection: PathSelection,
+  walk: Walk,
+  names: Names,
+  select: (from: Selection) => SelectedSessions,
+): { start: SelectedSessions; walker: Walker } {
+  return {
+    start: startsOf(block, among, selection, names, select),
+    walker: walkerOf(block, selection, walk, names),
+  }
 }

@@ -1,9 +1,18 @@
-import type { Condition, FunnelSelection, Lens, Selection, VisitorMoments } from './grammar/conditions.ts'
+import type {
+  Condition,
+  FunnelSelection,
+  Lens,
+  PathSelection,
+  Selection,
+  VisitorMoments,
+} from './grammar/conditions.ts'
 
 /** Finds out among the sessions of a lens what must be known of a funnel before its sessions can be looked for. */
 export interface FindNeeds {
   /** which visitors a funnel over visitors means: the scan visitorMoments */
   moments: (selection: FunnelSelection, lens: Lens) => Promise<VisitorMoments>
+  /** which visitors a path over visitors means: the scan visitorPaths */
+  ways: (selection: PathSelection, lens: Lens) => Promise<VisitorMoments>
   /** which errors count as a reason at the step of a funnel over sessions: the scan leakErrors */
   errors: (selection: FunnelSelection, lens: Lens) => Promise<readonly number[]>
 }
@@ -49,7 +58,8 @@ async function changedSelection(selection: Selection, lens: Lens, find: FindNeed
     }
     case 'path': {
       const from = selection.from && (await changedSelection(selection.from, lens, find))
-      return from === selection.from ? selection : { ...selection, from }
+      const known = from === selection.from ? selection : { ...selection, from }
+      return known.walk?.per === 'visitor' ? { ...known, moments: await find.ways(known, lens) } : known
     }
     case 'set': {
       if (!selection.of) return selection

@@ -45,6 +45,31 @@ export class Walker {
     return code
   }
 
+  /** How many readers there are: one for all steps, or one for each, the last for those after it. */
+  get readers(): number {
+    return this.#readers.length
+  }
+
+  /** Whether paths begin with certain events, wherever these are, rather than with a moment that is given. */
+  get hasStart(): boolean {
+    return this.#start !== undefined
+  }
+
+  /** What an event is as a step of a reader; -1 = it is none. */
+  placeAt(reader: number, event: number): number {
+    return this.#readers[reader]!(event)
+  }
+
+  /** Whether an event counts as if it had not happened. */
+  leavesOut(event: number): boolean {
+    return this.#leftOut?.(event) === true
+  }
+
+  /** Whether paths end with an event. */
+  endsAt(event: number): boolean {
+    return this.#until?.(event) === true
+  }
+
   /** The events at which paths begin in a session; without a start the given one, NO_EVENT being where it begins or ends. */
   starts(s: number, event: number): number[] {
     const start = this.#start
@@ -73,7 +98,7 @@ export class Walker {
     let last = -1
     if (start !== NO_EVENT) {
       at = start + step
-      last = this.#placeOfStart(start)
+      last = this.placeOfStart(start)
     }
     for (let walked = 0; at >= from && at < to; at += step) {
       if (this.#leftOut?.(at)) continue
@@ -91,7 +116,7 @@ export class Walker {
   }
 
   /** What the start itself would be as a step, so that a step like it can be one with it. */
-  #placeOfStart(event: number): number {
+  placeOfStart(event: number): number {
     const read = this.#readers[0]!(event)
     if (read >= 0) return read
     // What happens on a page stands for its view.
@@ -206,8 +231,9 @@ function eitherOf(first: Reader, second: Reader): Reader {
 }
 
 /** Whether a walk is the plain one: page groups from the first moment on, equal ones as one, nothing left out. */
-export function isPlain({ of, ofSteps, fold, leftOut, start, at, until }: Walk): boolean {
+export function isPlain({ of, ofSteps, fold, leftOut, start, at, until, per }: Walk): boolean {
   return (
+    per !== 'visitor' &&
     of === 'pages' &&
     fold &&
     !ofSteps?.length &&

@@ -8,7 +8,8 @@ import { registry } from '../questions/registry.ts'
 import type { SequencesAnswer } from '../questions/sequences/sequences.ts'
 import { leakErrors } from '../select/chains/leak-errors.ts'
 import { visitorMoments } from '../select/chains/visitor-moments.ts'
-import type { FunnelSelection, Selection } from '../select/grammar/conditions.ts'
+import { visitorPaths } from '../select/visitor-paths.ts'
+import type { FunnelSelection, PathSelection, Selection } from '../select/grammar/conditions.ts'
 import type { FunnelOptions } from '../select/grammar/funnel-options.ts'
 import type { Step } from '../select/grammar/steps.ts'
 import { completeSelection } from '../select/selection-needs.ts'
@@ -72,7 +73,9 @@ const VARIATIONS: Record<string, (topic: Topic) => object[]> = {
   between: ({ options }) => [{ options }],
   paths: () =>
     ['pages', 'pages and clicks'].flatMap((of) =>
-      ['onward', 'back'].map((direction) => ({ options: pathOptionsSchema.parse({ of, direction }) })),
+      ['onward', 'back'].flatMap((direction) =>
+        ['session', 'visitor'].map((per) => ({ options: pathOptionsSchema.parse({ of, direction, per }) })),
+      ),
     ),
   distribution: () => [
     { options: distributionOptionsSchema.parse({ measure: 'duration', by: 'entry page' }) },
@@ -90,6 +93,7 @@ export async function allAnswers(
   const find = {
     moments: (selection: FunnelSelection) =>
       Promise.resolve(answering(visitorMoments, { selection, ...context })),
+    ways: (selection: PathSelection) => Promise.resolve(answering(visitorPaths, { selection, ...context })),
     errors: (selection: FunnelSelection) => Promise.resolve(answering(leakErrors, { selection, ...context })),
   }
   const asking = {

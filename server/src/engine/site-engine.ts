@@ -28,6 +28,7 @@ import {
   leakErrors,
   THRESHOLDS,
   visitorMoments,
+  visitorPaths,
   withSignals,
 } from '@dust-trail/core'
 import type { z } from 'zod'
@@ -237,7 +238,9 @@ export class SiteEngine {
     const compute = async (stop: AbortSignal) => {
       const findBy = (scan: AnyScan) => (selection: Selection, within: Lens) =>
         this.#scan(scan, within, { selection }, stop)
-      const find = { moments: findBy(visitorMoments), errors: findBy(leakErrors) } as FindNeeds
+      const find = {
+        ...{ moments: findBy(visitorMoments), errors: findBy(leakErrors), ways: findBy(visitorPaths) },
+      } as FindNeeds
       const within = await completeLens(resolved.lens, find)
       const asking = {
         ask: (scan: AnyScan, spec: object) => this.#scan(scan, within, spec, stop),

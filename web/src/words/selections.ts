@@ -41,6 +41,8 @@ export function baseOf(selection: Selection): string {
     return `who reached “${stepName(steps[side === 'reached' ? 0 : step]!)}”${whose}`
   }
   if (selection.type === 'clicks' || selection.type === 'signal') return `who saw ${selection.page}`
+  if (selection.type === 'path' && selection.walk?.per === 'visitor')
+    return 'from where paths begin (visitors, each by one session)'
   if (selection.type === 'path' && (selection.walk?.start || selection.from)) return 'from where paths begin'
   if (selection.type === 'path' && selection.page !== null) return `who saw ${selection.page}`
   return 'in the lens'

@@ -18,9 +18,15 @@ export interface PathSpec extends PathOptions {
 }
 
 /** Whether the paths need more than the kernels for page groups and clicks can do. */
-export function needsWalker({ of, ofSteps, leftOut, start, at, until }: PathOptions): boolean {
+export function needsWalker({ of, ofSteps, leftOut, start, at, until, per }: PathOptions): boolean {
   const simple = of === 'pages' || of === 'pages and clicks'
   return (
-    !simple || !!ofSteps?.length || !!leftOut?.length || !!start || (at ?? 'first') !== 'first' || !!until
+    per === 'visitor' ||
+    !simple ||
+    !!ofSteps?.length ||
+    !!leftOut?.length ||
+    !!start ||
+    (at ?? 'first') !== 'first' ||
+    !!until
   )
 }

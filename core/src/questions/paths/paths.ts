@@ -6,6 +6,9 @@ import { placeShape } from '../../select/grammar/walk.ts'
 import type { Place } from '../../select/grammar/walk.ts'
 import { viewersInTurn } from '../../select/page-sessions.ts'
 import { selectSessions } from '../../select/sessions.ts'
+import type { VisitorSteps } from '../../select/visitor-walks.ts'
+import { joinSteps, VisitorStepsFound } from '../../select/visitor-walks.ts'
+import { Walker } from '../../select/walker.ts'
 import { countSchema } from '../../stats/rate.ts'
 import type { Row } from '../question.ts'
 import { columnQuestion, selectionNeeds } from '../question.ts'
@@ -21,7 +24,7 @@ import type { TreeColumns } from './tree-columns.ts'
 import { cameThrough, joined, listedOf, treeOf } from './tree-columns.ts'
 import { addViews, listSelected, listViewers } from './view-paths.ts'
 import type { WalkNode } from './walk-tree.ts'
-import { addWalks, mergeWalks, noWalks, walkColumns } from './walk-tree.ts'
+import { addWalks, mergeWalks, noWalks, walkColumns, walksOfVisitors } from './walk-tree.ts'
 
 /** So many different paths are finished sooner by several threads. */
 const WORTH_CUTTING = 10_000
@@ -52,6 +55,9 @@ interface PathsFound {
   columns?: TreeColumns | undefined
   /** in place of all these, where steps can be anything */
   walks?: WalkNode | undefined
+  /** in place of all these, where the sessions of visitors are walked as one: while blocks are read, and when packed */
+  gathering?: VisitorStepsFound | undefined
+  steps?: VisitorSteps | undefined
 }
 
 /** What comes out, as columns: hundreds of thousands of places are handed from thread to thread without a copy. */
@@ -106,6 +112,12 @@ export const paths = columnQuestion({
   scan(block, among, { selection, options, names }, onto?: PathsFound): PathsFound {
     const spec = { ...options, names }
     const found = onto ?? nothingFound(spec)
+    if (found.gathering) {
+      const selected = selectSessions(block, among, selection, names)
+      const walk = startOf(spec, selection)
+      found.gathering.add(block, among, selected, new Walker(block, names, walk, walk.direction))
+      return found
+    }
     if (found.walks) {
       const selected = selectSessions(block, among, selection, names)
       found.sessions += addWalks(block, selected, startOf(spec, selection), found.walks)
@@ -125,6 +137,8 @@ export const paths = columnQuestion({
   pack: packed,
 
   merge(one, other) {
+    if (one.steps ?? one.gathering)
+      return { ...one, gathering: undefined, steps: joinSteps(stepsOf(one), stepsOf(other)) }
     if (one.walks && other.walks)
       return { ...one, sessions: one.sessions + other.sessions, walks: mergeWalks(one.walks, other.walks) }
     const a = packed(one)
@@ -156,7 +170,12 @@ export const paths = columnQuestion({
     }),
   },
 
-  finish(found, { names, options: { most } }): PathColumns {
+  finish(found, { names, options }): PathColumns {
+    const { most } = options
+    if (found.steps ?? found.gathering) {
+      const { walks, paths: walked } = walksOfVisitors(stepsOf(found), options)
+      return finishWalks(walked, walks, most)
+    }
     if (found.walks) return finishWalks(found.sessions, found.walks, most)
     const { sessions, groups, depth, ...rest } = packed(found)
     const columns = rest.keys ? treeOf(rest as CountedKeys, groups, depth) : rest.columns!
@@ -180,13 +199,16 @@ export const paths = columnQuestion({
 /** What was found in the form in which it is merged and handed over. */
 function packed(found: PathsFound): PathsFound {
   const { sessions, groups, depth, paths, tree, keys, counts, columns } = found
-  if (found.walks) return found
+  if (found.gathering) return { ...found, gathering: undefined, steps: found.gathering.steps() }
+  if (found.walks ?? found.steps) return found
   return {
     ...{ sessions, groups, depth },
     ...(paths ? paths.counted() : { keys, counts }),
     columns: tree ? tree.columns() : columns,
   }
 }
+
+const stepsOf = ({ gathering, steps }: PathsFound) => steps ?? gathering!.steps()
 
 function rowsOf(nodes: readonly PathNode[], before: readonly string[]): Row[] {
   return nodes.flatMap((node) => {
@@ -230,6 +252,7 @@ function finishWalks(sessions: number, walks: WalkNode, most: number | null): Pa
 function nothingFound(spec: PathSpec): PathsFound {
   const { names, of, depth } = spec
   const groups = names.groups.names.length
+  if (spec.per === 'visitor') return { sessions: 0, groups, depth, gathering: new VisitorStepsFound() }
   if (needsWalker(spec)) return { sessions: 0, groups, depth, walks: noWalks() }
   return of === 'pages' && PathKeys.fit(groups, depth)
     ? { sessions: 0, groups, depth, paths: new PathKeys(groups, depth) }

@@ -3,7 +3,9 @@ import type { Place } from '../../select/grammar/walk.ts'
 import { placeText } from '../../select/grammar/walk.ts'
 import type { SelectedSessions } from '../../select/selected-sessions.ts'
 import { Walker } from '../../select/walker.ts'
-import type { PathSpec } from './path-options.ts'
+import type { VisitorSteps } from '../../select/visitor-walks.ts'
+import { eachVisitorPath } from '../../select/visitor-walks.ts'
+import type { PathOptions, PathSpec } from './path-options.ts'
 import type { TreeColumns } from './tree-columns.ts'
 
 /** A prefix tree of paths whose steps can be anything. */
@@ -38,16 +40,40 @@ export function addWalks(
       let node = root
       const goesOn = walker.walk(s, start, spec.depth, (code) => {
         const place = walker.places[code]!
-        const text = placeText(place)
-        let child = node.next.get(text)
-        if (!child) node.next.set(text, (child = noWalks(place)))
-        node = child
+        node = childOf(node, placeText(place), place)
         return true
       })
       if (goesOn) node.beyond++
       else node.ended++
     }
   return paths
+}
+
+/** The paths of visitors as a tree, and how many they are. */
+export function walksOfVisitors(
+  steps: VisitorSteps,
+  options: PathOptions,
+): { walks: WalkNode; paths: number } {
+  const texts = steps.places.map(placeText)
+  const walks = noWalks()
+  let paths = 0
+  eachVisitorPath(steps, options, options.direction, options.depth, ({ walk }) => {
+    paths++
+    let node = walks
+    const goesOn = walk((code) => {
+      node = childOf(node, texts[code]!, steps.places[code]!)
+      return true
+    })
+    if (goesOn) node.beyond++
+    else node.ended++
+  })
+  return { walks, paths }
+}
+
+function childOf(node: WalkNode, text: string, place: Place): WalkNode {
+  let child = node.next.get(text)
+  if (!child) node.next.set(text, (child = noWalks(place)))
+  return child
 }
 
 /** Both trees as one, put into the first. */

@@ -230,6 +230,8 @@ export type FunnelSelection = z.infer<(typeof plain)[0]> & {
 
 export type PathSelection = Omit<Extract<z.infer<(typeof plain)[number]>, { type: 'path' }>, 'from'> & {
   from?: Selection | undefined
+  /** of paths over visitors: which visitors it means */
+  moments?: VisitorMoments | undefined
 }
 
 /** Sessions, and what of each is looked at. */

@@ -41,6 +41,12 @@ export const walkShape = {
     .optional()
     .describe('at which event of `start` or a page paths begin; every: each is a path; left out: the first'),
   until: eventConditionSchema.optional().describe('paths end with the first such event'),
+  per: z
+    .enum(['session', 'visitor'])
+    .optional()
+    .describe(
+      'visitor: the sessions of a visitor in the lens are walked as one, in order of time; left out: session',
+    ),
 }
 export const walkSchema = z.strictObject(walkShape)
 export type Walk = z.infer<typeof walkSchema>

@@ -101,7 +101,7 @@ function Focus({ asked: { page, setPage, origin, setOrigin, way, walk, setWalk }
   return (
     <PageSelect
       label="Page in focus"
-      none={way === 'back' ? 'back from where they end' : 'from where sessions begin'}
+      none={way === 'back' ? 'back from where they end' : `from where ${walk.per ?? 'session'}s begin`}
       className="max-w-56"
       page={page ?? ''}
       setPage={(next) => setPage(next || null)}
@@ -174,6 +174,7 @@ function HowRead({ asked: { walk, setWalk, depth, page, origin } }: { asked: Pat
         trigger={
           <Button look="quiet">
             <SlidersHorizontal size={14} aria-hidden /> {PARTS_WORDS[steps?.[0] ?? walk.of]}
+            {walk.per === 'visitor' && ' of visitors'}
           </Button>
         }
       >
@@ -217,6 +218,18 @@ function HowRead({ asked: { walk, setWalk, depth, page, origin } }: { asked: Pat
         <CheckBox checked={walk.fold} onChange={(fold) => setWalk({ ...walk, fold })}>
           equal steps one after another are one
         </CheckBox>
+        <div className="flex items-center justify-between gap-2">
+          Counted are
+          <RadioGroup
+            label="Counted are"
+            value={walk.per ?? 'session'}
+            onChange={(per) => setWalk({ ...walk, per: per === 'session' ? undefined : per })}
+            options={[
+              ['session', 'Sessions'],
+              ['visitor', 'Visitors'],
+            ]}
+          />
+        </div>
         {canRepeat && (
           <div className="flex items-center justify-between gap-2">
             Paths begin at

@@ -65,7 +65,9 @@ function OneWay({ asked, direction }: { asked: PathsAsked; direction: Direction 
   const options = { ...walk, direction, depth }
   const answer = useQuestion(questions.paths, lens, { selection, options: { ...options, most: MOST } })
   const steps = useQuestion(questions.pathSteps, lens, { selection, options })
-  const held = pinned?.direction === direction ? pinned : null
+  // What is followed is found session by session.
+  const perVisitor = walk.per === 'visitor'
+  const held = !perVisitor && pinned?.direction === direction ? pinned : null
   const through = useQuestion(
     questions.pathSteps,
     held && {
@@ -76,13 +78,13 @@ function OneWay({ asked, direction }: { asked: PathsAsked; direction: Direction 
   )
   const error = answer.error ?? steps.error
   const { data } = answer
-  const what = walk.at === 'every' ? 'path' : 'session'
+  const what = walk.at === 'every' ? 'path' : (walk.per ?? 'session')
   const focus = asked.focus(direction)
   const open = (parts: Parameters<typeof pathOf>[1], ended = false) =>
     setSelection(pathOf(direction, parts, ended))
   return (
     <section aria-label={direction === 'back' ? 'Paths to it' : 'Paths from it'} className="space-y-4">
-      <p className="text-[15px]">{data ? sentence(data, focus, direction) : 'Following sessions …'}</p>
+      <p className="text-[15px]">{data ? sentence(data, focus, direction, what) : `Following ${what}s …`}</p>
       {error && <Failure error={error} retry={() => void Promise.all([answer.refetch(), steps.refetch()])} />}
       {(answer.isPending || steps.isPending) && !error && <Loading />}
       {data && data.sessions === 0 && (
@@ -132,7 +134,7 @@ function OneWay({ asked, direction }: { asked: PathsAsked; direction: Direction 
                 direction={direction}
                 asked={asked}
                 open={open}
-                follow={(parts) => setPinned({ direction, parts })}
+                follow={perVisitor ? undefined : (parts) => setPinned({ direction, parts })}
               />
             )}
           </div>
@@ -140,7 +142,7 @@ function OneWay({ asked, direction }: { asked: PathsAsked; direction: Direction 
             {walk.fold ? 'Equal steps one after another count as one. ' : ''}
             {definition(asked, direction)} {plural(data.places, 'place')} on all ways together.{' '}
             <LinkButton onClick={() => setSelection(selection)}>
-              {walk.at === 'every' ? 'The sessions' : `The ${plural(data.sessions, 'session')}`}
+              {walk.at === 'every' || perVisitor ? 'The sessions' : `The ${plural(data.sessions, 'session')}`}
             </LinkButton>
           </p>
         </Settling>
@@ -151,14 +153,19 @@ function OneWay({ asked, direction }: { asked: PathsAsked; direction: Direction 
 
 /** Where paths begin and what is said of sessions that have no step, in a sentence. */
 function definition({ page, origin, walk }: PathsAsked, direction: Direction): string {
+  const whose = walk.per ?? 'session'
   const none =
     direction === 'back'
-      ? 'sessions that begin there have no step before it'
-      : 'sessions that end there have no step after it'
+      ? `${whose}s that begin there have no step before it`
+      : `${whose}s that end there have no step after it`
+  const joined =
+    walk.per === 'visitor'
+      ? ' The visits of a visitor in the lens are one path; what became of them is told of the visit in which a route was complete.'
+      : ''
   const nth = { first: 'the first', last: 'the last', every: 'every' }[walk.at ?? 'first']
-  if (walk.start) return `A path begins with ${nth} such event of a session; ${none}.`
-  if (origin) return `A path begins with the moment of the selection; ${none}.`
-  return page === null ? '' : `A path begins with ${nth} view of ${page} in a session; ${none}.`
+  if (walk.start) return `A path begins with ${nth} such event of a ${whose}; ${none}.${joined}`
+  if (origin) return `A path begins with the moment of the selection; ${none}.${joined}`
+  return page === null ? joined : `A path begins with ${nth} view of ${page} in a ${whose}; ${none}.${joined}`
 }
 
 /** What the paths say, in a sentence. */
@@ -166,10 +173,12 @@ function sentence(
   { sessions, ended, next }: { sessions: number; ended: number; next: readonly PathNode[] },
   focus: string,
   direction: Direction,
+  what: string,
 ): string {
   const [first] = next
-  if (!sessions) return `No session was at ${focus}.`
-  const share = (n: number) => `${percent(n / sessions)} of ${count(sessions)}`
+  if (!sessions) return `No ${what} was at ${focus}.`
+  const of = what === 'session' ? '' : ` ${what}s`
+  const share = (n: number) => `${percent(n / sessions)} of ${count(sessions)}${of}`
   if (direction === 'onward')
     return `From ${focus} ${first ? `${share(first.sessions)} went on to ${placeName(first)}; ` : ''}${share(ended)} went nowhere further.`
   return `To ${focus}: ${first ? `${share(first.sessions)} came from ${placeName(first)}; ` : ''}${share(ended)} had been nowhere before.`

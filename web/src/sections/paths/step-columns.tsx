@@ -28,7 +28,8 @@ interface Shared {
   asked: PathsAsked
   held: readonly PathPart[] | null
   open: (parts: PathPart[], ended?: boolean) => void
-  follow: (parts: PathPart[]) => void
+  /** undefined where nobody can be followed */
+  follow: ((parts: PathPart[]) => void) | undefined
 }
 
 /**
@@ -225,21 +226,24 @@ function StepRow({
             </IconButton>
           }
         >
-          <MenuItem
-            title="Counts of its traffic alone, in both directions"
-            onClick={() => {
-              follow(parts)
-              setShown(false)
-            }}
-          >
-            Follow those who were here
-          </MenuItem>
+          {follow && (
+            <MenuItem
+              title="Counts of its traffic alone, in both directions"
+              onClick={() => {
+                follow(parts)
+                setShown(false)
+              }}
+            >
+              Follow those who were here
+            </MenuItem>
+          )}
           <Links
             index={index}
             next={next}
             direction={direction}
-            follow={(to) => {
-              follow([...parts, to])
+            title={follow ? 'Follow those who took this link' : 'Open those who took this link'}
+            choose={(to) => {
+              ;(follow ?? open)([...parts, to])
               setShown(false)
             }}
           />
@@ -281,13 +285,15 @@ function Links({
   index,
   next,
   direction,
-  follow,
+  title,
+  choose,
 }: {
   /** of the place among those of its step */
   index: number
   next: PathStep | undefined
   direction: Direction
-  follow: (to: PathPart) => void
+  title: string
+  choose: (to: PathPart) => void
 }) {
   if (!next) return null
   const links = next.links.filter(({ from }) => from === index)
@@ -299,11 +305,7 @@ function Links({
         {direction === 'onward' ? 'moved on' : 'had been somewhere'}:
       </p>
       {links.slice(0, 8).map(({ to, sessions }) => (
-        <MenuItem
-          key={to}
-          title="Follow those who took this link"
-          onClick={() => follow(partOf(next.places[to]!))}
-        >
+        <MenuItem key={to} title={title} onClick={() => choose(partOf(next.places[to]!))}>
           {placeName(next.places[to]!)} · {percent(sessions / moved)}
         </MenuItem>
       ))}
