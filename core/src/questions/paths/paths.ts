@@ -102,10 +102,12 @@ export const paths = columnQuestion({
     next: z.array(nodeSchema),
   }),
   example: { selection: { type: 'everyone' }, options: { depth: 3 } },
-  refuse: ({ selection, options: { at = 'first', start } }) =>
+  refuse: ({ selection, options: { at = 'first', start, through, depth } }) =>
     at !== 'first' && !start && selection.type !== 'page'
       ? `options.at: "${at}" needs a start, or the selection of a page`
-      : undefined,
+      : (through?.length ?? 0) > depth
+        ? `options.through: it has ${through!.length} places, and only ${depth} steps are looked at (options.depth)`
+        : undefined,
   needs: selectionNeeds,
   adds: true,
 

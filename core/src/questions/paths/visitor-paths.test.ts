@@ -54,10 +54,11 @@ describe('paths of visitors', () => {
     fc.assert(
       fc.property(
         ...[worlds, walks, directions, fc.constantFrom(null, ...PAGES), fc.nat(12), fc.boolean()],
-        (sessions, walk, direction, page, cut, merged) => {
+        fc.option(fc.array(fc.constantFrom(null, ...PAGES), { maxLength: DEPTH }), { nil: undefined }),
+        (sessions, walk, direction, page, cut, merged, through) => {
           const { blocks, twin, context } = world(sessions, cut)
           const selection: Selection = page === null ? { type: 'everyone' } : { type: 'page', page }
-          const options = pathOptionsSchema.parse({ ...walk, direction, depth: DEPTH, most: null })
+          const options = pathOptionsSchema.parse({ ...walk, direction, depth: DEPTH, most: null, through })
           const spec = { selection, options: { ...options, per: 'visitor' as const }, ...context }
           const found = blocks.map(({ block, sessions: own }) => paths.scan(block, own, spec))
           const whole = merged

@@ -33,20 +33,56 @@ export function addWalks(
   root: WalkNode,
 ): number {
   const walker = new Walker(block, spec.names, spec, spec.direction)
+  const add = pathAdder(
+    root,
+    walker.places,
+    wantedCodes(spec, (place) => walker.codeOf(place)),
+  )
   let paths = 0
   for (const s of sessions)
-    for (const start of walker.starts(s, event[s]!)) {
-      paths++
-      let node = root
-      const goesOn = walker.walk(s, start, spec.depth, (code) => {
-        const place = walker.places[code]!
-        node = childOf(node, placeText(place), place)
-        return true
-      })
-      if (goesOn) node.beyond++
-      else node.ended++
-    }
+    for (const start of walker.starts(s, event[s]!))
+      if (add((visit) => walker.walk(s, start, spec.depth, visit))) paths++
   return paths
+}
+
+/** A path that is walked step by step: it says whether it goes on, deeper than was looked. */
+type Walked = (visit: (place: number) => boolean) => boolean
+
+const ANY = -1
+/** A place that is nowhere. */
+const NONE = -2
+
+/** The codes of the places with which paths must begin. */
+function wantedCodes({ through = [] }: PathOptions, codeOf: (place: Place) => number): number[] {
+  return through.map((part) =>
+    part === null ? ANY : codeOf(typeof part === 'string' ? { kind: 'page', page: part } : part),
+  )
+}
+
+/** Adds paths to a tree that begin with certain places; says of each whether it did. */
+function pathAdder(
+  root: WalkNode,
+  places: readonly Place[],
+  wanted: readonly number[],
+): (path: Walked) => boolean {
+  /** by code the text of a place */
+  const texts: string[] = []
+  const codes: number[] = []
+  return (path) => {
+    codes.length = 0
+    const goesOn = path((code) => {
+      const must = wanted[codes.length] ?? ANY
+      codes.push(code)
+      return must === ANY || must === code
+    })
+    if (codes.length < wanted.length) return false
+    for (let k = 0; k < wanted.length; k++) if (wanted[k] !== ANY && wanted[k] !== codes[k]) return false
+    let node = root
+    for (const code of codes) node = childOf(node, (texts[code] ??= placeText(places[code]!)), places[code]!)
+    if (goesOn) node.beyond++
+    else node.ended++
+    return true
+  }
 }
 
 /** The paths of visitors as a tree, and how many they are. */
@@ -54,18 +90,13 @@ export function walksOfVisitors(
   steps: VisitorSteps,
   options: PathOptions,
 ): { walks: WalkNode; paths: number } {
-  const texts = steps.places.map(placeText)
+  const codes = new Map(steps.places.map((place, k) => [placeText(place), k]))
+  const wanted = wantedCodes(options, (place) => codes.get(placeText(place)) ?? NONE)
   const walks = noWalks()
+  const add = pathAdder(walks, steps.places, wanted)
   let paths = 0
   eachVisitorPath(steps, options, options.direction, options.depth, ({ walk }) => {
-    paths++
-    let node = walks
-    const goesOn = walk((code) => {
-      node = childOf(node, texts[code]!, steps.places[code]!)
-      return true
-    })
-    if (goesOn) node.beyond++
-    else node.ended++
+    if (add(walk)) paths++
   })
   return { walks, paths }
 }

@@ -78,6 +78,36 @@ describe('walks', () => {
       { numRuns: 120 },
     )
   })
+  it('through some places are those of them that begin so', () => {
+    const onlyThrough = fc.array(fc.constantFrom(null, ...PAGES), { minLength: 1, maxLength: DEPTH })
+    fc.assert(
+      fc.property(worlds, walks, directions, onlyThrough, (sessions, walk, direction, through) => {
+        const { blocks, context } = world([sessions])
+        const ask = (more: object) => {
+          const options = pathOptionsSchema.parse({ ...walk, direction, depth: DEPTH, most: null, ...more })
+          return answerTo(paths, blocks, { selection: { type: 'everyone' }, options }, context)
+        }
+        const begins = (nodes: readonly PathNode[], at = 0): PathNode[] =>
+          nodes.flatMap((node) => {
+            const part = through[at]
+            if (part === undefined) return [node]
+            if (part !== null && (node.kind !== 'page' || node.page !== part)) return []
+            const next = begins(node.next, at + 1)
+            if (at + 1 === through.length) return [{ ...node, next }]
+            const counted = next.reduce((sum, one) => sum + one.sessions, 0)
+            // Who ended before did not come through.
+            return next.length ? [{ ...node, sessions: counted, ended: 0, next }] : []
+          })
+        const sorted = (nodes: readonly PathNode[]): unknown =>
+          nodes.map(({ next, ...node }) => JSON.stringify([node, sorted(next)])).sort()
+        const found = ask({ through })
+        const expected = begins(pathNodes(ask({})))
+        expect(sorted(pathNodes(found))).toEqual(sorted(expected))
+        expect(found.sessions).toBe(expected.reduce((sum, one) => sum + one.sessions, 0))
+      }),
+      { numRuns: 300 },
+    )
+  })
   it('walk page groups as the kernel for page groups does', () => {
     fc.assert(
       fc.property(worlds, directions, fc.boolean(), (sessions, direction, fold) => {

@@ -10,7 +10,7 @@ import { Button } from '../../ui/controls.tsx'
 import { count, percent, plural } from '../../ui/format.ts'
 import { LinkButton } from '../../ui/link-button.tsx'
 import { Empty, Failure, Loading, Settling } from '../../ui/states.tsx'
-import { placeName, together } from '../../words/sentences.ts'
+import { placeName } from '../../words/sentences.ts'
 import { Lanes } from './lanes.tsx'
 import { PathControls } from './path-controls.tsx'
 import { PathViews } from './path-views.tsx'
@@ -65,17 +65,12 @@ function OneWay({ asked, direction }: { asked: PathsAsked; direction: Direction 
   const options = { ...walk, direction, depth }
   const answer = useQuestion(questions.paths, lens, { selection, options: { ...options, most: MOST } })
   const steps = useQuestion(questions.pathSteps, lens, { selection, options })
-  // What is followed is found session by session.
-  const perVisitor = walk.per === 'visitor'
-  const held = !perVisitor && pinned?.direction === direction ? pinned : null
-  const through = useQuestion(
-    questions.pathSteps,
-    held && {
-      ...lens,
-      where: together([lens.where, { type: 'selected', selection: pathOf(direction, held.parts) }])!,
-    },
-    { selection, options },
-  )
+  // What lies deeper than is looked cannot be followed.
+  const held = pinned?.direction === direction && pinned.parts.length <= depth ? pinned : null
+  const through = useQuestion(questions.pathSteps, held && lens, {
+    selection,
+    options: { ...options, through: held?.parts },
+  })
   const error = answer.error ?? steps.error
   const { data } = answer
   const what = walk.at === 'every' ? 'path' : (walk.per ?? 'session')
@@ -84,7 +79,11 @@ function OneWay({ asked, direction }: { asked: PathsAsked; direction: Direction 
     setSelection(pathOf(direction, parts, ended))
   return (
     <section aria-label={direction === 'back' ? 'Paths to it' : 'Paths from it'} className="space-y-4">
-      <p className="text-[15px]">{data ? sentence(data, focus, direction, what) : `Following ${what}s …`}</p>
+      <Settling stale={answer.isPlaceholderData}>
+        <p className="text-[15px]">
+          {data ? sentence(data, focus, direction, what) : `Following ${what}s …`}
+        </p>
+      </Settling>
       {error && <Failure error={error} retry={() => void Promise.all([answer.refetch(), steps.refetch()])} />}
       {(answer.isPending || steps.isPending) && !error && <Loading />}
       {data && data.sessions === 0 && (
@@ -134,7 +133,7 @@ function OneWay({ asked, direction }: { asked: PathsAsked; direction: Direction 
                 direction={direction}
                 asked={asked}
                 open={open}
-                follow={perVisitor ? undefined : (parts) => setPinned({ direction, parts })}
+                follow={(parts) => setPinned({ direction, parts })}
               />
             )}
           </div>
@@ -142,7 +141,9 @@ function OneWay({ asked, direction }: { asked: PathsAsked; direction: Direction 
             {walk.fold ? 'Equal steps one after another count as one. ' : ''}
             {definition(asked, direction)} {plural(data.places, 'place')} on all ways together.{' '}
             <LinkButton onClick={() => setSelection(selection)}>
-              {walk.at === 'every' || perVisitor ? 'The sessions' : `The ${plural(data.sessions, 'session')}`}
+              {walk.at === 'every' || walk.per === 'visitor'
+                ? 'The sessions'
+                : `The ${plural(data.sessions, 'session')}`}
             </LinkButton>
           </p>
         </Settling>

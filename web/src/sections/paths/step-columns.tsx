@@ -28,8 +28,7 @@ interface Shared {
   asked: PathsAsked
   held: readonly PathPart[] | null
   open: (parts: PathPart[], ended?: boolean) => void
-  /** undefined where nobody can be followed */
-  follow: ((parts: PathPart[]) => void) | undefined
+  follow: (parts: PathPart[]) => void
 }
 
 /**
@@ -226,24 +225,21 @@ function StepRow({
             </IconButton>
           }
         >
-          {follow && (
-            <MenuItem
-              title="Counts of its traffic alone, in both directions"
-              onClick={() => {
-                follow(parts)
-                setShown(false)
-              }}
-            >
-              Follow those who were here
-            </MenuItem>
-          )}
+          <MenuItem
+            title="Counts of its traffic alone, in both directions"
+            onClick={() => {
+              follow(parts)
+              setShown(false)
+            }}
+          >
+            Follow those who were here
+          </MenuItem>
           <Links
             index={index}
             next={next}
             direction={direction}
-            title={follow ? 'Follow those who took this link' : 'Open those who took this link'}
-            choose={(to) => {
-              ;(follow ?? open)([...parts, to])
+            follow={(to) => {
+              follow([...parts, to])
               setShown(false)
             }}
           />
@@ -285,15 +281,13 @@ function Links({
   index,
   next,
   direction,
-  title,
-  choose,
+  follow,
 }: {
   /** of the place among those of its step */
   index: number
   next: PathStep | undefined
   direction: Direction
-  title: string
-  choose: (to: PathPart) => void
+  follow: (to: PathPart) => void
 }) {
   if (!next) return null
   const links = next.links.filter(({ from }) => from === index)
@@ -305,7 +299,11 @@ function Links({
         {direction === 'onward' ? 'moved on' : 'had been somewhere'}:
       </p>
       {links.slice(0, 8).map(({ to, sessions }) => (
-        <MenuItem key={to} title={title} onClick={() => choose(partOf(next.places[to]!))}>
+        <MenuItem
+          key={to}
+          title="Follow those who took this link"
+          onClick={() => follow(partOf(next.places[to]!))}
+        >
           {placeName(next.places[to]!)} · {percent(sessions / moved)}
         </MenuItem>
       ))}
