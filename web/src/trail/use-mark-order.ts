@@ -1,12 +1,13 @@
 import type { Mark, Trail } from '@dust-trail/api'
 import { listTrails, orderMarks, updateMark } from '@dust-trail/api'
 import type { DragEndEvent } from '@dnd-kit/core'
-import { KeyboardSensor, PointerSensor, useSensor, useSensors } from '@dnd-kit/core'
-import { arrayMove, sortableKeyboardCoordinates } from '@dnd-kit/sortable'
+import {} from '@dnd-kit/core'
+import { arrayMove } from '@dnd-kit/sortable'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { toast } from 'sonner'
 import { call } from '../api/call.ts'
 import { useSite } from '../app/lens.ts'
+import { useSortSensors } from '../ui/sort-sensors.ts'
 
 /** Marks under one heading; "" = under none. */
 export interface MarkGroup {
@@ -33,10 +34,7 @@ export const nameOf = ({ shows, view }: Mark) => (shows.form === 'table' ? shows
 export function useMarkOrder(trail: Trail) {
   const site = useSite()
   const client = useQueryClient()
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  )
+  const sensors = useSortSensors()
   const order = useMutation({
     mutationFn: async ({ ids, moved }: { ids: number[]; moved?: { id: number; heading: string } }) => {
       if (moved) await call(updateMark, { site: site.key, id: moved.id }, { heading: moved.heading })

@@ -1,20 +1,7 @@
 import type { Fix, FixStatus } from '@dust-trail/api'
 import { FIX_STATUSES, getFix, listFixes, orderFixes } from '@dust-trail/api'
-import {
-  DndContext,
-  KeyboardSensor,
-  PointerSensor,
-  rectIntersection,
-  useDroppable,
-  useSensor,
-  useSensors,
-} from '@dnd-kit/core'
-import {
-  SortableContext,
-  sortableKeyboardCoordinates,
-  useSortable,
-  verticalListSortingStrategy,
-} from '@dnd-kit/sortable'
+import { DndContext, rectIntersection, useDroppable } from '@dnd-kit/core'
+import { SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable'
 import { CSS } from '@dnd-kit/utilities'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { clsx } from 'clsx'
@@ -23,6 +10,7 @@ import { Link } from 'react-router'
 import { toast } from 'sonner'
 import { call } from '../../api/call.ts'
 import { useLensLink, useSite } from '../../app/lens.ts'
+import { useSortSensors } from '../../ui/sort-sensors.ts'
 
 export interface Card {
   fix: Fix
@@ -36,10 +24,7 @@ export interface Card {
 export function Board({ cards }: { cards: readonly Card[] }) {
   const site = useSite()
   const client = useQueryClient()
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  )
+  const sensors = useSortSensors()
   const order = useMutation({
     mutationFn: (body: { status: FixStatus; ids: number[] }) => call(orderFixes, { site: site.key }, body),
     onError: (error) => toast(error.message),

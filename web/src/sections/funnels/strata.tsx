@@ -1,18 +1,5 @@
-import {
-  closestCenter,
-  DndContext,
-  KeyboardSensor,
-  MeasuringStrategy,
-  PointerSensor,
-  useSensor,
-  useSensors,
-} from '@dnd-kit/core'
-import {
-  arrayMove,
-  SortableContext,
-  sortableKeyboardCoordinates,
-  verticalListSortingStrategy,
-} from '@dnd-kit/sortable'
+import { closestCenter, DndContext, MeasuringStrategy } from '@dnd-kit/core'
+import { arrayMove, SortableContext, verticalListSortingStrategy } from '@dnd-kit/sortable'
 import type { FunnelOptions, FunnelAnswer, Selection, Step } from '@dust-trail/core'
 import { MOST_STEPS } from '@dust-trail/core'
 import { Plus } from 'lucide-react'
@@ -20,6 +7,7 @@ import { memo, useState } from 'react'
 import { Button } from '../../ui/controls.tsx'
 import { StepDialog } from './step-dialog.tsx'
 import { Stratum } from './stratum.tsx'
+import { useSortSensors } from '../../ui/sort-sensors.ts'
 
 interface Props {
   steps: Step[]
@@ -36,10 +24,7 @@ const MEASURING = { droppable: { strategy: MeasuringStrategy.WhileDragging, freq
 export const Strata = memo(function Strata({ steps, setSteps, options, result, open }: Props) {
   /** index of the step being chosen; steps.length = a new one */
   const [choosing, setChoosing] = useState<number | null>(null)
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  )
+  const sensors = useSortSensors()
   const ids = steps.map((step, k) => `${k} ${JSON.stringify(step)}`)
   return (
     <>
