@@ -83,8 +83,11 @@ test('what one sees in a replay is found, noted, framed, tagged, and shown to so
   await seen.getByRole('button', { name: 'Play' }).click()
   await expect(seen.getByRole('button', { name: 'Pause' })).toBeVisible()
   expect(said).toEqual([])
-  await share.getByRole('button', { name: 'Take back' }).click()
-  await expect(share.getByRole('button', { name: 'Take back' })).toHaveCount(0)
+  // A report may have links to clips of the same session: this one was made last.
+  const takeBack = share.getByRole('button', { name: 'Take back' })
+  const links = await takeBack.count()
+  await takeBack.last().click()
+  await expect(takeBack).toHaveCount(links - 1)
   const gone = await seen.goto(link)
   expect(gone!.status()).toBe(404)
   // That there is nothing is what was asked.

@@ -20,12 +20,14 @@ const DAYS = 30
  * The evidence of what a selection says: its most telling session.
  *
  * @param share  whether the clip is to open without an account, for a month: such a link can be taken back in the replay
+ * @param made   links that were made for the same report, by clip: what is shown twice has one link
  */
 export async function evidenceOf(
   site: string,
   lens: Lens,
   selection: Selection,
   share: boolean,
+  made = new Map<string, string>(),
 ): Promise<Evidence | undefined> {
   const {
     sessions: [session],
@@ -42,9 +44,11 @@ export async function evidenceOf(
   const atMs = momentMs ?? 0
   const fromMs = Math.max(0, Math.round(atMs - CLIP_MS.before))
   const toMs = momentMs === null ? null : Math.round(Math.min(durationMs, atMs + CLIP_MS.after))
-  const made = share && (await call(addLink, { site, id }, { days: DAYS, fromMs, toMs }))
-  const path = made ? made.path : `/replays/${id}?site=${site}&at=${Math.round(atMs)}`
-  const how = made ? `opens without an account for ${DAYS} days` : 'needs an account'
+  const clip = `${id} ${fromMs} ${toMs}`
+  if (share && !made.has(clip))
+    made.set(clip, (await call(addLink, { site, id }, { days: DAYS, fromMs, toMs })).path)
+  const path = made.get(clip) ?? `/replays/${id}?site=${site}&at=${Math.round(atMs)}`
+  const how = share ? `opens without an account for ${DAYS} days` : 'needs an account'
   const part = toMs === null ? 'whole session' : `${clock(fromMs)} to ${clock(toMs)}`
   return {
     links: [{ label: `Replay, ${part} (${how})`, address: `${location.origin}${path}` }],
@@ -59,9 +63,10 @@ export async function evidenceOfAll(
   share: boolean,
 ): Promise<Map<number, Evidence>> {
   const found = new Map<number, Evidence>()
+  const made = new Map<string, string>()
   // One after the other: a long list does not keep others waiting.
   for (const { id, lens, selection } of all) {
-    const evidence = await evidenceOf(site, lens, selection, share).catch((error: unknown) => {
+    const evidence = await evidenceOf(site, lens, selection, share, made).catch((error: unknown) => {
       if (error instanceof CallError && error.status < 500 && error.status !== 403) return undefined
       throw error
     })
