@@ -31,8 +31,15 @@ export const useSites = () =>
     refetchInterval: LIVE_MS,
   })
 /** How many sessions each of several questions picks. */
+/** Sizes by the order of the questions: those of other selections are no stand-in for them while they are counted. */
 export const useSizes = (site: string, questions: Question[]) =>
-  useEndpoint(askSizes, { site }, { questions }, { enabled: questions.length > 0 })
+  useEndpoint(askSizes, { site }, { questions }, { enabled: questions.length > 0, keep: ofSameSelections })
+
+function ofSameSelections(before: unknown, now: unknown): boolean {
+  const selections = (body: unknown) =>
+    JSON.stringify((body as { questions: Question[] }).questions.map(({ selection }) => selection))
+  return selections(before) === selections(now)
+}
 export const useActions = (site: string) => useEndpoint(listActions, { site }, undefined)
 export const usePageGroupUses = (site: string) => useEndpoint(listPageGroupUses, { site }, undefined)
 export const useSegments = (site: string) => useEndpoint(listSegments, { site }, undefined)

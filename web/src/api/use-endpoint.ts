@@ -7,8 +7,11 @@ import { call } from './call.ts'
 export interface AskOptions {
   /** false: nothing is asked yet */
   enabled?: boolean
-  /** false: nothing is shown of the answer before while the new one is on its way */
-  keep?: boolean
+  /**
+   * false: nothing is shown of the answer before while the new one is on its way; or whether it may be, by what was asked
+   * before and what is asked now
+   */
+  keep?: boolean | ((before: unknown, now: unknown) => boolean)
   /** how long an answer is taken for current */
   staleMs?: number
   /** fetches ahead of time: the component is not rendered again when the answer is there */
@@ -16,6 +19,16 @@ export interface AskOptions {
 }
 
 type Params = Record<string, string | number>
+
+/** What stands in for an answer that is on its way: that of the question before, where it may. */
+function standIn(
+  keep: Exclude<AskOptions['keep'], false | undefined>,
+  body: unknown,
+): typeof keepPreviousData {
+  if (keep === true) return keepPreviousData
+  return ((answer: unknown, before?: { queryKey: readonly unknown[] }) =>
+    before && keep(before.queryKey[2], body) ? answer : undefined) as typeof keepPreviousData
+}
 
 /** What an endpoint answers. */
 export function useEndpoint<Body extends z.ZodType, Answer extends z.ZodType>(
@@ -28,7 +41,7 @@ export function useEndpoint<Body extends z.ZodType, Answer extends z.ZodType>(
     queryKey: [endpoint.path, params, body],
     queryFn: ({ signal }) => call(endpoint, params, body, signal),
     enabled,
-    ...(keep && { placeholderData: keepPreviousData }),
+    ...(keep !== false && { placeholderData: standIn(keep, body) }),
     ...(staleMs !== undefined && { staleTime: staleMs }),
     ...(quiet && { notifyOnChangeProps: [] }),
   })
