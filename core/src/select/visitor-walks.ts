@@ -1,7 +1,7 @@
 import type { Block } from '../columns/block.ts'
 import type { SessionSet } from '../columns/session-set.ts'
 import type { Place, Walk } from './grammar/walk.ts'
-import { placeText } from './grammar/walk.ts'
+import { PlaceCodes } from './place-codes.ts'
 import type { SelectedSessions } from './selected-sessions.ts'
 import { NO_EVENT } from './selected-sessions.ts'
 import type { Walker } from './walker.ts'
@@ -196,23 +196,6 @@ export function eachVisitorPath(
       }
       visit({ session: own[k]!, walk }, n === 0)
     })
-  }
-}
-
-/** Numbers of places, the same for the same place. */
-class PlaceCodes {
-  readonly places: Place[] = []
-  readonly #codes = new Map<string, number>()
-
-  constructor(known: readonly Place[] = []) {
-    for (const place of known) this.codeOf(place)
-  }
-
-  codeOf(place: Place): number {
-    const text = placeText(place)
-    let code = this.#codes.get(text)
-    if (code === undefined) this.#codes.set(text, (code = this.places.push(place) - 1))
-    return code
   }
 }
 

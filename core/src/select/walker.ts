@@ -4,7 +4,7 @@ import type { Names } from '../labels/names.ts'
 import type { EventMatcher } from './event-matcher.ts'
 import { eventMatcher } from './event-matcher.ts'
 import type { PathParts, Place, Walk } from './grammar/walk.ts'
-import { placeText } from './grammar/walk.ts'
+import { PlaceCodes } from './place-codes.ts'
 import { NO_EVENT } from './selected-sessions.ts'
 
 /** Reads the place of an event, by its number; -1 where it is no step. */
@@ -12,12 +12,11 @@ type Reader = (event: number) => number
 
 /** Walks paths through the sessions of a block, whatever their steps are. Complexity: events from the start on. */
 export class Walker {
-  readonly places: Place[] = []
   readonly #block: Block
   readonly #names: Names
   readonly #walk: Walk
   readonly #step: 1 | -1
-  readonly #codes = new Map<string, number>()
+  readonly #codes = new PlaceCodes()
   readonly #readers: Reader[]
   readonly #leftOut: EventMatcher | undefined
   readonly #until: EventMatcher | undefined
@@ -37,12 +36,13 @@ export class Walker {
     this.#start = start && eventMatcher(block, start, names)
   }
 
+  get places(): readonly Place[] {
+    return this.#codes.places
+  }
+
   /** The number of a place; the same for the same place. */
   codeOf(place: Place): number {
-    const text = placeText(place)
-    let code = this.#codes.get(text)
-    if (code === undefined) this.#codes.set(text, (code = this.places.push(place) - 1))
-    return code
+    return this.#codes.codeOf(place)
   }
 
   /** How many readers there are: one for all steps, or one for each, the last for those after it. */
