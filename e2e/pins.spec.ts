@@ -82,6 +82,37 @@ test('a table and a trend are pinned, arranged by keyboard and looked at through
   }
 })
 
+const TABLES = [
+  ['/friction/strain?', 'Strain by device', 'For whom'],
+  ['/friction?', 'Calls to action that few see', 'Clicked where seen'],
+  ['/paths?', 'Step by step', 'Were here'],
+  ['/paths/patterns?', 'Patterns', 'In this order'],
+  ['/replays?', 'Most telling sessions', 'Why watch it'],
+  ['/pages?page=%2Fnights&map=reach&', 'What was seen', 'Views that came here'],
+  ['/segments?facet=happens&', 'What happens', 'Of these'],
+] as const
+
+test('tables of every section can be pinned, those of a part of a screen as well', async ({ page }) => {
+  for (const [k, [address, , head]] of TABLES.entries()) {
+    await page.goto(`${address}${ALL}`)
+    // The table is registered with the screen, its number once it is answered.
+    await expect(page.getByRole('main').getByText(/[\d,]+ (session|view)/).first()).toBeVisible()
+    const form = await keep(page, 'for all', TABLES[k]![1], `${head} ${RUN}`)
+    await form.getByRole('button', { name: 'Add to trail' }).click()
+    await expect(dialog(page)).toHaveCount(0)
+  }
+  await page.goto(`/aim?${ALL}`)
+  const cards = page.getByRole('region', { name: 'Pinned' }).getByRole('listitem')
+  for (const [, , head] of TABLES) {
+    const card = cards.filter({ hasText: `${head} ${RUN}` })
+    await expect(card.getByRole('columnheader', { name: head })).toBeVisible()
+    expect(await card.getByRole('row').count()).toBeGreaterThan(2)
+    await card.hover()
+    await card.getByRole('button', { name: 'Unpin' }).click()
+    await expect(card).toHaveCount(0)
+  }
+})
+
 test('marks stand under headings, and the report shows them with their tables and replays', async ({
   page,
 }) => {

@@ -1,6 +1,6 @@
 import type { Question, ShownTable } from '@dust-trail/api'
 import type { ReactNode } from 'react'
-import { createContext, useContext, useEffect, useMemo, useRef } from 'react'
+import { createContext, useContext, useEffect, useState } from 'react'
 
 /** What a screen shows, in words and as a question that can be asked again. */
 export interface View {
@@ -12,14 +12,15 @@ export interface View {
 
 interface Holder {
   current: View | null
+  /** tables of parts of the screen, each part by what registered it */
+  parts: Map<object, readonly ShownTable[]>
 }
 
-const ViewContext = createContext<Holder>({ current: null })
+const ViewContext = createContext<Holder>({ current: null, parts: new Map() })
 
 export function ViewProvider({ children }: { children: ReactNode }) {
-  const holder = useRef<View | null>(null)
-  const value = useMemo(() => holder, [])
-  return <ViewContext value={value}>{children}</ViewContext>
+  const [holder] = useState<Holder>(() => ({ current: null, parts: new Map() }))
+  return <ViewContext value={holder}>{children}</ViewContext>
 }
 
 /** Registers what this screen shows, for marks on the trail. */
@@ -33,7 +34,21 @@ export function useView(view: View | null): void {
   })
 }
 
+/** Registers tables that a part of the screen shows, asked through the lens of its view. */
+export function useKeptTables(tables: readonly ShownTable[]): void {
+  const { parts } = useContext(ViewContext)
+  const [part] = useState(() => ({}))
+  useEffect(() => {
+    parts.set(part, tables)
+    return () => void parts.delete(part)
+  })
+}
+
 export function useCurrentView(): () => View | null {
   const holder = useContext(ViewContext)
-  return () => holder.current
+  return () => {
+    if (!holder.current) return null
+    const tables = [...(holder.current.tables ?? []), ...[...holder.parts.values()].flat()]
+    return { ...holder.current, ...(tables.length && { tables }) }
+  }
 }

@@ -4,6 +4,8 @@ import { useState } from 'react'
 import { useQuestion } from '../../api/use-question.ts'
 import { useLens } from '../../app/lens.ts'
 import { useSelection } from '../../closeup/use-selection.ts'
+import { keptTable } from '../../trail/kept-table.ts'
+import { useKeptTables } from '../../trail/view.tsx'
 import type { DataColumn } from '../../ui/data-table.tsx'
 import { DataTable } from '../../ui/data-table.tsx'
 import { count, percent, plural } from '../../ui/format.ts'
@@ -62,6 +64,15 @@ export function FewSee() {
   const { setSelection } = useSelection()
   const answer = useQuestion(questions.unseen, lens, {})
   const { data } = answer
+  useKeptTables([
+    keptTable(questions.unseen, 'Calls to action that few see', {}, [
+      ['text', 'Call to action'],
+      ['page', 'Page'],
+      ['seen.share', 'Seen', 'percent'],
+      ['seen.base', 'Views', 'count'],
+      ['clicked.share', 'Clicked where seen', 'percent'],
+    ]),
+  ])
   const [whole, setWhole] = useState(false)
   return (
     <section aria-label="Calls to action that few see">

@@ -5,6 +5,7 @@ import { useQuestion } from '../../api/use-question.ts'
 import { useAddressValue } from '../../app/address.ts'
 import { comparedLens, useLens, useVersus } from '../../app/lens.ts'
 import { useSelection } from '../../closeup/use-selection.ts'
+import { keptTable } from '../../trail/kept-table.ts'
 import { useView } from '../../trail/view.tsx'
 import { Select } from '../../ui/controls.tsx'
 import { verdictOf } from '../../ui/difference.tsx'
@@ -37,7 +38,18 @@ export function StrainPage() {
   const asked = weights.changed ? { weights: weights.wanted } : {}
   const now = useQuestion(questions.strain, lens, { by: by ?? 'device', ...asked })
   const before = useQuestion(questions.strain, earlier, asked)
-  useView({ words: 'All sessions in the lens', question: { lens, selection: { type: 'everyone' } } })
+  useView({
+    words: 'All sessions in the lens',
+    question: { lens, selection: { type: 'everyone' } },
+    tables: [
+      keptTable(questions.strain, `Strain by ${by ?? 'device'}`, { by: by ?? 'device' }, [
+        ['value', 'For whom'],
+        ['n', by === 'page' ? 'Views' : 'Sessions', 'count'],
+        ['mean', 'Strain', 'decimal'],
+        ['difference', 'Against the others', 'decimal'],
+      ]),
+    ],
+  })
   const { data } = now
   const error = now.error ?? before.error
   const open = (from: number, to: number | undefined) =>

@@ -4,6 +4,7 @@ import type { ReactNode } from 'react'
 import { useSnapshot } from '../../api/queries.ts'
 import { useQuestion } from '../../api/use-question.ts'
 import { useLens, useSite } from '../../app/lens.ts'
+import { keptTable } from '../../trail/kept-table.ts'
 import { useView } from '../../trail/view.tsx'
 import { count, percent, plural } from '../../ui/format.ts'
 import { Empty, Failure, Loading, Settling } from '../../ui/states.tsx'
@@ -19,7 +20,19 @@ export function BandMap({ page, map, choice }: { page: string; map: Map; choice:
   // It knows on which recorded page to show it.
   const clicks = useQuestion(questions.clickHeat, lens, { page, which: 'all' }, { enabled: page !== '' })
   const snapshot = useSnapshot(useSite().key, clicks.data?.snapshot?.hash)
-  useView({ words: `Those who saw ${page}`, question: { lens, selection: { type: 'page', page } } })
+  useView({
+    words: `Those who saw ${page}`,
+    question: { lens, selection: { type: 'page', page } },
+    tables: [
+      keptTable(questions.reach, 'What was seen, from top to bottom', { page }, [
+        ['from', 'From', 'percent'],
+        ['to', 'To', 'percent'],
+        ['reached', 'Views that came here', 'count'],
+        ['of', 'Of', 'count'],
+        ['seconds', 'Seconds in view', 'decimal'],
+      ]),
+    ],
+  })
   const { data } = answer
   const error = answer.error ?? clicks.error ?? snapshot.error
   const told = map === 'reach' ? data?.measured : data?.attended

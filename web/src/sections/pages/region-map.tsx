@@ -7,6 +7,7 @@ import { useSnapshot } from '../../api/queries.ts'
 import { useQuestion } from '../../api/use-question.ts'
 import { useAddressValue } from '../../app/address.ts'
 import { useLens, useSite } from '../../app/lens.ts'
+import { keptTable } from '../../trail/kept-table.ts'
 import { useView } from '../../trail/view.tsx'
 import { Select } from '../../ui/controls.tsx'
 import { count, percent, plural } from '../../ui/format.ts'
@@ -36,7 +37,18 @@ export function RegionMap({ page, choice }: { page: string; choice: ReactNode })
   const reach = useQuestion(questions.reach, lens, { page })
   const heat = useQuestion(questions.clickHeat, lens, { page, which: 'all' })
   const snapshot = useSnapshot(useSite().key, heat.data?.snapshot?.hash)
-  useView({ words: `Those who saw ${page}`, question: { lens, selection: { type: 'page', page } } })
+  useView({
+    words: `Those who saw ${page}`,
+    question: { lens, selection: { type: 'page', page } },
+    tables: [
+      keptTable(questions.clickHeat, 'Elements', { page, which: 'all' }, [
+        ['text', 'Element'],
+        ['clicks', 'Clicks', 'count'],
+        ['rate.share', 'Of viewers', 'percent'],
+        ['next', 'Then'],
+      ]),
+    ],
+  })
   const error = reach.error ?? heat.error ?? snapshot.error
   return (
     <div className="flex h-full min-h-0 flex-col">

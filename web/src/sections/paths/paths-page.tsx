@@ -5,6 +5,7 @@ import { useState } from 'react'
 import { useQuestion } from '../../api/use-question.ts'
 import { useLens } from '../../app/lens.ts'
 import { useSelection } from '../../closeup/use-selection.ts'
+import { keptTable } from '../../trail/kept-table.ts'
 import { useView } from '../../trail/view.tsx'
 import { Button } from '../../ui/controls.tsx'
 import { count, percent, plural } from '../../ui/format.ts'
@@ -32,6 +33,21 @@ export function PathsPage() {
   useView({
     words: `Paths ${asked.way === 'back' ? 'to' : asked.way === 'around' ? 'around' : 'from'} ${asked.focus(asked.way === 'back' ? 'back' : 'onward')}`,
     question: { lens, selection: asked.selection },
+    tables: [first!, ...(second ? [second] : [])].map((direction) =>
+      keptTable(
+        questions.pathSteps,
+        direction === 'back' ? 'The steps before' : 'Step by step',
+        { selection: asked.selection, options: { ...asked.walk, direction, depth: asked.depth } },
+        [
+          ['step', 'Step', 'count'],
+          ['page', 'Place'],
+          ['name', 'What'],
+          ['sessions', 'Were here', 'count'],
+          ['of', 'Of all', 'count'],
+          ['ended', direction === 'back' ? 'Began here' : 'Ended here', 'count'],
+        ],
+      ),
+    ),
   })
   return (
     <div className="space-y-4 px-5 py-3">

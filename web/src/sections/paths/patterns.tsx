@@ -1,11 +1,14 @@
 import type { Lens, Level, PatternRow, Selection } from '@dust-trail/core'
 import { pageGoal, questions, tokenWords } from '@dust-trail/core'
-import { useMemo, useState } from 'react'
+import { useState } from 'react'
+import type { z } from 'zod'
 import { useSegments } from '../../api/queries.ts'
 import { useQuestion } from '../../api/use-question.ts'
 import { useSite } from '../../app/lens.ts'
 import { useSelection } from '../../closeup/use-selection.ts'
 import { segmentCondition } from '../../lens/segments.ts'
+import { keptTable } from '../../trail/kept-table.ts'
+import { useKeptTables } from '../../trail/view.tsx'
 import { Answered, TABLE_BOX } from '../../ui/answered.tsx'
 import { Select } from '../../ui/controls.tsx'
 import type { DataColumn } from '../../ui/data-table.tsx'
@@ -29,7 +32,16 @@ const GAPS = [
 ] as const
 
 /** Sequences that many of a set share, and by which it can be told from another. */
-export function Patterns({ lens, selection }: { lens: Lens; selection: Selection }) {
+export function Patterns({
+  lens,
+  selection,
+  kept = selection,
+}: {
+  lens: Lens
+  selection: Selection
+  /** what the selection is through the lens of the view, where that is another */
+  kept?: Selection
+}) {
   const site = useSite()
   const segments = useSegments(site.key)
   const { setSelection } = useSelection()
@@ -39,24 +51,39 @@ export function Patterns({ lens, selection }: { lens: Lens; selection: Selection
   const [gap, setGap] = useState('')
   const [against, setAgainst] = useState('')
   const goal = site.goals[0] ?? (site.goal ? pageGoal(site.goal) : undefined)
-  const asked = useMemo(() => {
+  const isHeld = against !== ''
+  const askedOf = (whom: Selection): z.input<typeof questions.patterns.asked> => {
+    const options = {
+      ...{ level, support, gap: gap === '' ? null : Number(gap) },
+      order: isHeld ? ('difference' as const) : ('support' as const),
+    }
     const reached = goal && { type: 'event' as const, event: goal.event }
     // Everyone has nobody to be told from: those who reach the goal are held against those who do not.
     if (against === 'goal' && reached)
       return {
-        selection: together(selection, reached),
-        against: together(selection, { type: 'not', of: reached }),
+        ...options,
+        selection: together(whom, reached),
+        against: together(whom, { type: 'not', of: reached }),
       }
     const other = segments.data?.find(({ id }) => String(id) === against)
     const condition = other && segmentCondition(other, segments.data ?? [])
-    return { selection, ...(condition && { against: { type: 'where' as const, condition } }) }
-  }, [against, goal, segments.data, selection])
-  const isHeld = against !== ''
-  const answer = useQuestion(questions.patterns, lens, {
-    ...asked,
-    ...{ level, support, gap: gap === '' ? null : Number(gap) },
-    order: isHeld ? 'difference' : 'support',
-  })
+    return { ...options, selection: whom, ...(condition && { against: { type: 'where', condition } }) }
+  }
+  const answer = useQuestion(questions.patterns, lens, askedOf(selection))
+  useKeptTables([
+    keptTable(questions.patterns, 'Patterns', askedOf(kept), [
+      ['pattern', 'In this order'],
+      ['selected.share', isHeld ? 'Of the selection' : 'Share', 'percent'],
+      ['selected.hits', 'Sessions', 'count'],
+      ...(isHeld
+        ? ([
+            ['against.share', 'Of the others', 'percent'],
+            ['difference', 'Difference', 'percent'],
+            ['p', 'p, corrected', 'decimal'],
+          ] as const)
+        : []),
+    ]),
+  ])
   const { data } = answer
   const columns: DataColumn<PatternRow>[] = [
     {

@@ -1,4 +1,5 @@
 import type { Selection } from '@dust-trail/core'
+import { questions } from '@dust-trail/core'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { z } from 'zod'
@@ -6,6 +7,7 @@ import { useAddressValue } from '../../app/address.ts'
 import { useLens, useLensLink } from '../../app/lens.ts'
 import { Watch } from '../../closeup/watch.tsx'
 import { useSides } from '../../lens/sides.tsx'
+import { keptTable } from '../../trail/kept-table.ts'
 import { useView } from '../../trail/view.tsx'
 import { RadioGroup } from '../../ui/radio-group.tsx'
 import type { Sought } from './found-sessions.tsx'
@@ -38,7 +40,25 @@ export function ReplaysPage() {
   const who: Selection | undefined = condition && { type: 'where', condition }
   const { where: _, ...days } = side.lens
   const everyone = { ...days, devices: [] }
-  useView({ words: 'All sessions in the lens', question: { lens, selection: EVERYONE } })
+  useView({
+    words: 'All sessions in the lens',
+    question: { lens, selection: EVERYONE },
+    tables: [
+      keptTable(
+        questions.sessions,
+        'Most telling sessions',
+        { selection: EVERYONE, order: 'telling', limit: 10 },
+        [
+          ['startMs', 'Began', 'moment'],
+          ['device', 'Device'],
+          ['entry', 'Began on'],
+          ['pages', 'Pages', 'count'],
+          ['durationMs', 'Took', 'ms'],
+          ['why', 'Why watch it'],
+        ],
+      ),
+    ],
+  })
   return (
     <div>
       <div className="flex items-start gap-4 px-5 pt-3">

@@ -3,6 +3,8 @@ import { questions, tokenWords } from '@dust-trail/core'
 import { useState } from 'react'
 import { useQuestion } from '../../api/use-question.ts'
 import { shareText } from '../../closeup/contrast-columns.tsx'
+import { keptTable } from '../../trail/kept-table.ts'
+import { useKeptTables } from '../../trail/view.tsx'
 import type { DataColumn } from '../../ui/data-table.tsx'
 import { DataTable } from '../../ui/data-table.tsx'
 import { rangeText, verdictOf } from '../../ui/difference.tsx'
@@ -17,18 +19,31 @@ export function Happens({
   lens,
   selection,
   parentName,
+  kept,
   cut,
   drop,
 }: {
   lens: Lens
   selection: Selection
   parentName: string
+  /** the same sessions through the lens of the view */
+  kept: Selection
   cut: (token: Token) => void
   drop: (token: Token) => void
 }) {
   const [level, setLevel] = useState<Level>('page')
   const answer = useQuestion(questions.contents, lens, { selection, level })
   const { data } = answer
+  useKeptTables([
+    keptTable(questions.contents, 'What happens', { selection: kept, level }, [
+      ['kind', 'Kind'],
+      ['page', 'Page'],
+      ['what', 'What'],
+      ['selected.share', 'Of these', 'percent'],
+      ['selected.hits', 'Sessions', 'count'],
+      ['difference', 'Difference', 'percent'],
+    ]),
+  ])
   const nameOf = useTokenNames()
   const columns: DataColumn<ContentRow>[] = [
     { id: 'what', head: 'What', cell: (row) => nameOf(row), value: (row) => tokenWords(row) },

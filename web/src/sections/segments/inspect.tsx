@@ -12,6 +12,8 @@ import { useAddressValue, useFacet } from '../../app/address.ts'
 import { TEXT, useLensLink, useSite } from '../../app/lens.ts'
 import { SaveSegment } from '../../closeup/save-segment.tsx'
 import { Who } from '../../closeup/who.tsx'
+import { keptTable } from '../../trail/kept-table.ts'
+import { useKeptTables } from '../../trail/view.tsx'
 import { Facet } from '../../ui/facets.tsx'
 import { lastOwner } from '../../app/note-fields.tsx'
 import { Failure, Loading } from '../../ui/states.tsx'
@@ -31,12 +33,15 @@ export function Inspect({
   lens,
   parentLens,
   parentName,
+  kept,
 }: {
   segment: Segment | undefined
   /** the lens narrowed down to the node, and to the one it was cut from */
   lens: Lens
   parentLens: Lens
   parentName: string
+  /** the node through the lens of the view, for tables that are kept */
+  kept: Selection
 }) {
   const site = useSite()
   const client = useQueryClient()
@@ -99,12 +104,15 @@ export function Inspect({
         <Facet value="patterns">Patterns</Facet>
       </Tabs.List>
       <Tabs.Content value={facet} tabIndex={0} className="flex min-h-0 flex-1 flex-col overflow-auto pt-2">
-        {facet === 'who' && <Attributes lens={base} selection={selection} parentName={parentName} />}
+        {facet === 'who' && (
+          <Attributes lens={base} selection={selection} parentName={parentName} kept={kept} />
+        )}
         {facet === 'happens' && (
           <Happens
             lens={base}
             selection={selection}
             parentName={parentName}
+            kept={kept}
             cut={(token) =>
               setSaving({
                 condition: { type: 'event', event: tokenCondition(token) },
@@ -130,7 +138,7 @@ export function Inspect({
           />
         )}
         {facet === 'around' && <Around lens={lens} />}
-        {facet === 'patterns' && <Patterns lens={lens} selection={EVERYONE} />}
+        {facet === 'patterns' && <Patterns lens={lens} selection={EVERYONE} kept={kept} />}
       </Tabs.Content>
       {FACETS.filter((one) => one !== facet).map((one) => (
         <Tabs.Content key={one} value={one} forceMount hidden />
@@ -157,12 +165,24 @@ function Attributes({
   lens,
   selection,
   parentName,
+  kept,
 }: {
   lens: Lens
   selection: Selection
   parentName: string
+  kept: Selection
 }) {
   const answer = useQuestion(questions.closeUp, lens, { selection }, { keep: false })
+  useKeptTables([
+    keptTable(questions.closeUp, 'Who they are', { selection: kept }, [
+      ['attribute', 'What'],
+      ['value', 'Which'],
+      ['selected.share', 'Of these', 'percent'],
+      ['selected.base', 'Sessions', 'count'],
+      ['everyone.share', 'Of everyone', 'percent'],
+      ['difference', 'Difference', 'percent'],
+    ]),
+  ])
   if (answer.error) return <Failure error={answer.error} retry={() => void answer.refetch()} />
   if (!answer.data) return <Loading />
   return (

@@ -1,5 +1,5 @@
 import type { Segment } from '@dust-trail/api'
-import type { Lens } from '@dust-trail/core'
+import type { Lens, Selection } from '@dust-trail/core'
 import { useMemo, useState } from 'react'
 import { toast } from 'sonner'
 import { useSegments, useSizes } from '../../api/queries.ts'
@@ -43,9 +43,13 @@ export function SegmentsPage() {
   const sizeOf = (segment: Segment | undefined) => sizes.data?.sizes[segment ? all.indexOf(segment) + 1 : 0]
   const size = sizeOf(chosen)
   const choose = (id: number | undefined) => setChosenId(id === undefined ? null : String(id))
+  // Noise is left out of those it was cut from as well: the number's base is theirs.
+  const noise = chosen ? [...(lens.clean ?? []), ...segmentNoise(chosen, all)] : (lens.clean ?? [])
+  const viewLens: Lens = { ...lens, ...(noise.length && { clean: noise }) }
+  const kept: Selection = condition ? { type: 'where', condition } : { type: 'everyone' }
   useView({
     words: `Segment: ${chosen?.name ?? 'everyone in the lens'}`,
-    question: { lens, selection: condition ? { type: 'where', condition } : { type: 'everyone' } },
+    question: { lens: viewLens, selection: kept },
   })
   const question = JSON.stringify({ lens: ownLens, selection: { type: 'everyone' } })
   return (
@@ -161,6 +165,7 @@ export function SegmentsPage() {
           lens={ownLens}
           parentLens={parent ? lensOf(lens, parent, all) : lens}
           parentName={parent?.name ?? EVERYONE_NAME}
+          kept={kept}
         />
       </section>
       {building === 'condition' && (
