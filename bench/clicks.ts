@@ -18,6 +18,8 @@ const AT_ONCE = 4
 /** A page that is left alone so long shows itself at rest; a click is judged within a second, or later after a request. */
 const WATCH_MS = 1900
 const JUDGED_MS = 6000
+/** A page that stops the browser tells nothing. */
+const LATEST_MS = 60_000
 
 interface Case extends Omit<Place, 'html'> {
   page: string
@@ -42,8 +44,9 @@ export async function run(): Promise<Report> {
   for (const { name, packages, entry, places } of PACKAGE_PAGES) {
     const own = places.filter((place) => wants(`${name} ${place.name}`))
     if (!own.length) continue
-    html.set(`/p/${name}`, document('', await bundlePage(name, packages, entry)))
-    for (const place of own) cases.push({ ...place, page: `/p/${name}`, name: `${name} ${place.name}` })
+    const path = `/p/${name.replaceAll(/\W+/g, '-')}`
+    html.set(path, document('', await bundlePage(name, packages, entry)))
+    for (const place of own) cases.push({ ...place, page: path, name: `${name} ${place.name}` })
   }
   const site = await serve(html, await captureScripts())
   const browser = await chromium.launch({
@@ -55,7 +58,7 @@ export async function run(): Promise<Report> {
   await Promise.all(
     Array.from({ length: AT_ONCE }, async () => {
       for (let one = left.shift(); one; one = left.shift())
-        told.push({ ...one, effect: await click(browser, site, one) })
+        told.push({ ...one, effect: await inTime(one.name, click(browser, site, one)) })
     }),
   )
   await browser.close()
@@ -124,6 +127,22 @@ async function serve(html: ReadonlyMap<string, string>, scripts: ReadonlyMap<str
   }
 }
 
+/** What work comes to; undefined where it takes too long, and it is said of what. */
+async function inTime<T>(name: string, work: Promise<T>): Promise<T | undefined> {
+  let timer: NodeJS.Timeout | undefined
+  const late = new Promise<undefined>((resolve) => {
+    timer = setTimeout(() => {
+      console.log(`${name}: took too long`)
+      resolve(undefined)
+    }, LATEST_MS)
+  })
+  try {
+    return await Promise.race([work, late])
+  } finally {
+    clearTimeout(timer)
+  }
+}
+
 async function click(
   browser: Browser,
   site: Awaited<ReturnType<typeof serve>>,
@@ -133,6 +152,7 @@ async function click(
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 } })
   await context.addInitScript((name) => localStorage.setItem('dust-trail-visitor', name), visitor)
   const page = await context.newPage()
+  if (process.env['BENCH_SHOW']) page.on('console', (m) => console.log('>>', m.text().slice(0, 900)))
   page.on('dialog', (dialog) => void dialog.dismiss())
   try {
     await page.goto(site.origin + path)

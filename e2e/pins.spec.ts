@@ -96,7 +96,12 @@ test('tables of every section can be pinned, those of a part of a screen as well
   for (const [k, [address, , head]] of TABLES.entries()) {
     await page.goto(`${address}${ALL}`)
     // The table is registered with the screen, its number once it is answered.
-    await expect(page.getByRole('main').getByText(/[\d,]+ (session|view)/).first()).toBeVisible()
+    await expect(
+      page
+        .getByRole('main')
+        .getByText(/[\d,]+ (session|view)/)
+        .first(),
+    ).toBeVisible()
     const form = await keep(page, 'for all', TABLES[k]![1], `${head} ${RUN}`)
     await form.getByRole('button', { name: 'Add to trail' }).click()
     await expect(dialog(page)).toHaveCount(0)

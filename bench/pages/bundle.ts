@@ -15,11 +15,13 @@ export async function bundlePage(
   const { outputFiles } = await build({
     entryPoints: [file],
     ...{ bundle: true, minify: true, write: false, format: 'iife', target: 'es2022', outdir: PEERS },
-    define: { 'process.env.NODE_ENV': '"production"' },
+    define: { 'process.env.NODE_ENV': '"production"', 'process.env': '{}' },
     loader: {
       '.woff2': 'empty',
       '.woff': 'empty',
       '.ttf': 'empty',
+      '.eot': 'empty',
+      '.otf': 'empty',
       '.svg': 'dataurl',
       '.png': 'dataurl',
       '.gif': 'dataurl',

@@ -34,6 +34,21 @@ export const NOTHING: Place[] = (
       button,
       onIt("const x = new XMLHttpRequest(); x.open('GET', '/answer?ms=300'); x.send()"),
     ],
+    [
+      'says that it is held down',
+      `<style>#it:focus{box-shadow:0 0 4px blue}</style>${button}`,
+      "it.onpointerdown = () => it.setAttribute('active', ''); it.onpointerup = () => it.removeAttribute('active')",
+    ],
+    [
+      'moves the place of the focus among tabs',
+      '<style>button:focus{background:#eef}</style><div role="tablist"><button id="it" role="tab" aria-selected="true" tabindex="-1">One</button><button role="tab" tabindex="0">Two</button></div>',
+      'it.onmousedown = () => { it.tabIndex = 0; it.nextElementSibling.tabIndex = -1 }',
+    ],
+    [
+      'box that is put back',
+      '<style>#c{display:none}#it{padding:10px}#c:checked+#it{background:teal}</style><input id="c" type="checkbox"><label id="it" for="c">Agree</label>',
+      'c.onchange = () => { c.checked = false }',
+    ],
     ['sets a data attribute', button, onIt("it.dataset.clicked = 'yes'")],
     ['sets a class without rules', button, onIt("it.classList.toggle('on')")],
     ['sets an aria attribute', button, onIt("it.setAttribute('aria-pressed', 'true')")],

@@ -1,10 +1,6 @@
+import { MORE_PAGES } from './more-packages.ts'
 import type { PackagePage } from './place.ts'
-
-const nothing = (name: string, at: string) => ({ name, does: 'nothing' as const, at })
-const something = (name: string, at: string, first?: string) => ({
-  ...{ name, does: 'something' as const, at },
-  ...(first && { first }),
-})
+import { nothing, something } from './place.ts'
 
 /** Pages built with general-purpose packages from the registry, as sites are; each place is found by its id. */
 export const PACKAGE_PAGES: PackagePage[] = [
@@ -199,4 +195,5 @@ export const PACKAGE_PAGES: PackagePage[] = [
       { ...something('legend of a chart', '#chart'), point: { x: 150, y: 18 }, watchMs: 2500 },
     ],
   },
+  ...MORE_PAGES,
 ]

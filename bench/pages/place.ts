@@ -32,3 +32,10 @@ export interface PackagePage {
     watchMs?: number
   }[]
 }
+
+/** A place of a package's page at which nothing happens, and one at which something does. */
+export const nothing = (name: string, at: string) => ({ name, does: 'nothing' as const, at })
+export const something = (name: string, at: string, first?: string) => ({
+  ...{ name, does: 'something' as const, at },
+  ...(first && { first }),
+})

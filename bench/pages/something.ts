@@ -140,6 +140,24 @@ export const SOMETHING: Place[] = (
       '<style>#m{display:none}#c:checked~#m{display:block}#c{position:absolute;opacity:0}</style><input id="c" type="checkbox"><label id="it" for="c">Menu</label><ul id="m"><li>One</li></ul>',
     ],
     [
+      'switch that a label draws',
+      '<style>#c{display:none}#it{display:inline-block;width:60px;height:30px;background:#ccc}#c:checked+#it{background:teal}</style><input id="c" type="checkbox"><label id="it" for="c"></label>',
+    ],
+    [
+      'switch whose box has no size',
+      '<style>#c{width:0;height:0;opacity:0;margin:0}#it::before{content:"";display:block;width:60px;height:30px;background:#ccc;transition:background .2s}#c:checked+#it::before{background:teal}</style><input id="c" type="checkbox"><label id="it" for="c"></label>',
+    ],
+    [
+      'choice whose line is drawn after it',
+      '<style>#it{position:relative;padding:10px 30px}#it::after{content:"";position:absolute;inset:0;outline:1px solid #ccc}#it[data-state=on]::after{outline-color:teal}</style><button id="it" role="radio" aria-checked="false">One</button>',
+      onIt("it.setAttribute('aria-checked', 'true'); it.dataset.state = 'on'"),
+    ],
+    [
+      'card that gets a ring',
+      '<style>#it.chosen{outline:2px solid teal}</style><div id="it" style="padding:20px">Card</div>',
+      onIt("it.classList.add('chosen')"),
+    ],
+    [
       'menu by the focus within',
       '<style>#m{display:none}nav:focus-within #m{display:block}</style><nav><button id="it">Menu</button><ul id="m"><li>One</li></ul></nav>',
     ],
@@ -178,6 +196,11 @@ export const SOMETHING: Place[] = (
       'draws',
       '<canvas id="it" width="300" height="150"></canvas>',
       "const c = it.getContext('2d'); c.fillRect(0, 0, 20, 20); it.addEventListener('click', ({ offsetX: x, offsetY: y }) => c.fillRect(x, y, 4, 4))",
+    ],
+    [
+      'draws, and answers to the pointer',
+      '<canvas id="it" width="300" height="150"></canvas>',
+      "const c = it.getContext('2d'); let n = 1, over = 0; const draw = () => { c.clearRect(0, 0, 300, 150); c.fillStyle = over ? 'teal' : 'gray'; for (let k = 0; k < n; k++) c.fillRect(20 + k * 40, 20, 30, 100) }; draw(); it.onpointermove = () => { over = 1; draw() }; it.onclick = () => { n = n % 5 + 1; draw() }",
     ],
     [
       'draws elsewhere',

@@ -245,6 +245,10 @@ describe('attributes', () => {
       'https://a.example/u/•••/•••',
     )
     expect(safePicture('data:image/svg+xml,%3Csvg%3E%3Ctext%3EAnna%3C/text%3E%3C/svg%3E')).toBe('')
+    // Fonts stand in rules by the names that they had before they had one of their own.
+    for (const type of ['font/woff2', 'application/font-woff', 'application/x-font-ttf;charset=utf-8'])
+      expect(safePicture(`data:${type};base64,AAEA`)).toBe(`data:${type};base64,AAEA`)
+    expect(safePicture('data:application/pdf;base64,AAEA')).toBe('')
     expect(safeCss('a{content:"anna@example.org"; background:url("x.png")}', 'https://a.example/')).toBe(
       'a{content:"•••"; background:url("https://a.example/x.png")}',
     )

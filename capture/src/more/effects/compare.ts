@@ -159,7 +159,7 @@ function newMotion(before: Looks, after: Looks, between: Between): boolean {
   return false
 }
 
-function holds(outer: Element, inner: Element): boolean {
+export function holds(outer: Element, inner: Element): boolean {
   for (let at: Element | null = inner; at; at = above(at)) if (at === outer) return true
   return false
 }

@@ -1,12 +1,12 @@
 import type { Effect } from '@dust-trail/core'
 import type { Verdict } from '../../page.ts'
-import { closestTo, later, localNameOf, matches, quiet } from '../../dom.ts'
+import { attributeOf, closestTo, later, localNameOf, matches, quiet } from '../../dom.ts'
 import { listenAgain, on } from '../../listen.ts'
 import { intended, targetOf } from '../../target.ts'
 import { noteRemoved } from './above.ts'
 import { canvasLook } from './canvas-look.ts'
 import type { Between } from './compare.ts'
-import { sawChange } from './compare.ts'
+import { holds, sawChange } from './compare.ts'
 import type { At, Looks } from './looks.ts'
 import { lookAt } from './looks.ts'
 import { leadsOutside, watchOutside } from './outside.ts'
@@ -24,6 +24,11 @@ const LOOK_EVERY_MS = 150
 /** How often, and how many, drawings are looked at while the pointer moves. */
 const DRAWING_EVERY_MS = 100
 const MOST_DRAWINGS = 3
+/** Drawings are looked at by themselves so long after the start; what the pointer did to them is over after so long. */
+const FIRST_DRAWINGS_MS = [1500, 1650]
+const REST_MS = 600
+/** What the pointer was moved over changes by itself only where it does so later than this. */
+const ANSWERS_POINTER_MS = 500
 /** A look from longer ago says nothing about how the page was before a click. */
 const FRESH_LOOK_MS = 3000
 
@@ -31,7 +36,7 @@ const FRESH_LOOK_MS = 3000
 const NATIVE =
   'textarea,select,option,input:not([type=button],[type=submit],[type=reset],[type=image],[type=checkbox],[type=radio]),video[controls],audio[controls],[contenteditable=""],[contenteditable=true]'
 
-/** States that a control has by its role: with a class of its own they tell that it was switched. */
+/** States that a control has by its role: with a class or a mark of its own they tell that it was switched. */
 const STATE = /^aria-(pressed|checked|selected|expanded)$/
 
 interface Open {
@@ -39,6 +44,8 @@ interface Open {
   before: Looks
   /** where the pointer was; drawings are looked at more closely there */
   at: At
+  /** what is ticked by it, as it was */
+  box: Box | undefined
   between: Omit<Between, 'nowMs' | 'isLast' | 'blurred' | 'beat'> & {
     fresh: Set<Element>
     prompt: Set<Element>
@@ -49,8 +56,9 @@ interface Open {
   sinceMs: number
   /** requests that began in its time and have not been answered */
   waiting: Set<object>
-  /** the control's state by its role was changed */
+  /** the control's state by its role was changed, and one that its rules go by */
   isSwitched: boolean
+  isMarked: boolean
   /** until when it is looked whether anything comes of it */
   untilMs: number
 }
@@ -64,7 +72,7 @@ export class Effects {
   readonly #beat = new OwnBeat()
   readonly #observer: MutationObserver
   /** how the page was before what the visitor does now */
-  #before: { looks: Looks; atMs: number; selection: string; top: number } | undefined
+  #before: { looks: Looks; atMs: number; selection: string; top: number; box: Box | undefined } | undefined
   /** the task in which the visitor's click is handled is under way */
   #isPrompt = false
   #at: At
@@ -74,6 +82,9 @@ export class Effects {
   /** something has changed, or may have, since the page was looked at last */
   #isTouched = true
   #scrolledByHandMs = -Infinity
+  /** what the pointer is over, and when it was moved last */
+  #over: Element | null = null
+  #movedMs = -Infinity
 
   constructor() {
     this.#observer = new MutationObserver(quiet((records: MutationRecord[]) => this.#changed(records)))
@@ -98,23 +109,50 @@ export class Effects {
     this.observe()
   }
 
-  /** Drawings tell nobody that they change: while the pointer moves, it is looked whether they do so by themselves. */
+  /**
+   * Drawings tell nobody that they change: while the pointer moves elsewhere or rests, it is looked whether they do so by
+   * themselves. Under a pointer that moves they may answer to it.
+   */
   #watchDrawings(): void {
     const canvases = document.getElementsByTagName('canvas')
     const looks = new WeakMap<Element, string | undefined>()
     let lastMs = 0
-    const sample = () => {
+    const sample = (over: Element | null) => {
       const now = performance.now()
       if (!canvases.length || this.#open.size || now - lastMs < DRAWING_EVERY_MS) return
       lastMs = now
       for (const canvas of [...canvases].slice(0, MOST_DRAWINGS)) {
         const look = canvasLook(canvas)
-        if (looks.has(canvas) && looks.get(canvas) !== look) this.#beat.learnSign(canvas, now)
+        if (canvas !== over && looks.has(canvas) && looks.get(canvas) !== look)
+          this.#beat.learnSign(canvas, now)
         looks.set(canvas, look)
       }
     }
-    on(window, 'pointermove', sample)
-    on(window, 'pointerdown', sample)
+    // Once the page has drawn what it draws at first.
+    for (const ms of FIRST_DRAWINGS_MS) later(() => sample(null), ms)
+    let isWaiting = false
+    let isResting = false
+    const rest = () => {
+      const left = this.#movedMs + REST_MS - performance.now()
+      if (left > 0) {
+        later(rest, left)
+        return
+      }
+      sample(this.#over)
+      isWaiting = false
+      isResting = true
+    }
+    on(window, 'pointermove', (event) => {
+      const over = targetOf(event) ?? null
+      sample(over)
+      this.#over = over
+      this.#movedMs = performance.now()
+      isResting = false
+      if (!canvases.length || isWaiting) return
+      isWaiting = true
+      later(rest, REST_MS)
+    })
+    on(window, 'pointerdown', () => sample(isResting ? null : this.#over))
   }
 
   #listen(): void {
@@ -171,7 +209,10 @@ export class Effects {
       // What comes from now on may come of something else.
       for (const open of [...this.#open]) if (!target || !isSame(open, target)) this.#decide(open, now)
       this.#early = []
-      this.#before = { looks: lookAt(this.#at), atMs: now, selection: selected(), top: scrollY }
+      this.#before = {
+        ...{ looks: lookAt(this.#at), atMs: now, selection: selected(), top: scrollY },
+        box: target && boxAt(target),
+      }
     }
     this.#beat.input(now)
     if (this.#isPrompt) return
@@ -201,10 +242,10 @@ export class Effects {
     const now = performance.now()
     const hit = targetOf(event)!
     this.#act(event, !this.#before || now - this.#before.atMs > FRESH_LOOK_MS)
-    const { looks, selection } = this.#before!
+    const { looks, selection, box } = this.#before!
     const control = intended(hit).element
     const open: Open = {
-      ...{ verdict, before: looks, at: this.#at },
+      ...{ verdict, before: looks, at: this.#at, box },
       between: {
         ...{ hit, control, fresh: new Set(), prompt: new Set(), restyled: new Set() },
         ...{ arrived: new Set(), ownChange: false, focus: document.activeElement },
@@ -212,11 +253,12 @@ export class Effects {
       sinceMs: now,
       waiting: new Set(),
       isSwitched: false,
+      isMarked: false,
       untilMs: now + WAIT_MS,
     }
     this.#open.add(open)
     this.#isTouched = true
-    this.#credit(open, this.#early, now)
+    this.#credit(open, stillThere(this.#early), now)
     this.#takeRecords()
     const chosen = selected()
     if ((chosen && chosen !== selection) || isNative(hit)) this.#close(open, 'change')
@@ -264,7 +306,7 @@ export class Effects {
     this.#isTouched = true
     records.forEach(noteRemoved)
     if (!this.#open.size) {
-      if (this.#beat.isQuiet(now)) this.#beat.learn(records, now)
+      if (this.#beat.isQuiet(now)) this.#beat.learn(this.#notOfPointer(records, now), now)
       else {
         if (this.#isPrompt) this.#early.push(...records)
         this.#beat.goOn(records, now)
@@ -274,6 +316,16 @@ export class Effects {
     for (const open of this.#open) this.#credit(open, records, now)
     this.#beat.goOn(records, now)
     this.#lookLater(FIRST_LOOK_MS)
+  }
+
+  /** Changes without those of what the pointer has just come over or left: they may answer to it. */
+  #notOfPointer(records: readonly MutationRecord[], now: number): readonly MutationRecord[] {
+    const over = this.#over
+    if (!over || now - this.#movedMs > ANSWERS_POINTER_MS) return records
+    return records.filter(({ target }) => {
+      const element = elementOf(target)
+      return !element || !(holds(element, over) || holds(over, element))
+    })
   }
 
   #credit(open: Open, records: readonly MutationRecord[], now: number): void {
@@ -290,6 +342,7 @@ export class Effects {
         continue
       } else if (!isTelling(record)) continue
       between.fresh.add(element)
+      if (element === between.control && /^data-/.test(record.attributeName ?? '')) open.isMarked = true
       if (/^(class|style)$/.test(record.attributeName ?? '')) between.restyled.add(element)
     }
   }
@@ -326,9 +379,10 @@ export class Effects {
       this.#conclude(open, looks)
   }
 
-  #sees({ before, between, isSwitched, untilMs }: Open, looks: Looks, nowMs: number): boolean {
+  #sees({ before, between, box, isSwitched, isMarked, untilMs }: Open, looks: Looks, nowMs: number): boolean {
+    if (box && isTicked(box.field) !== box.was) return true
     // What is shown under the pointer may hide that it was switched.
-    if (isSwitched && between.restyled.has(between.control)) return true
+    if (isSwitched && (isMarked || between.restyled.has(between.control))) return true
     const { focus } = looks
     // The focus went on to a field, or to something that was not clicked.
     if (focus && focus !== before.focus && isNative(focus)) return true
@@ -368,6 +422,37 @@ export class Effects {
 function isSame({ between }: Open, target: Element): boolean {
   return between.hit === target || between.control === intended(target).element
 }
+
+/** Changes without those that were put back: what is set while a control is held down tells of the press alone. */
+function stillThere(records: readonly MutationRecord[]): MutationRecord[] {
+  const first = new Map<Node, Map<string, string | null>>()
+  for (const { type, target, attributeName, oldValue } of records) {
+    if (type !== 'attributes') continue
+    const own = first.get(target) ?? new Map<string, string | null>()
+    if (!own.has(attributeName!)) own.set(attributeName!, oldValue)
+    first.set(target, own)
+  }
+  return records.filter(
+    ({ type, target, attributeName }) =>
+      type !== 'attributes' ||
+      attributeOf(target as Element, attributeName!) !== first.get(target)!.get(attributeName!),
+  )
+}
+
+/** A box that a click may tick: it is often hidden, and what is seen of it is drawn by rules. */
+interface Box {
+  field: HTMLInputElement
+  was: string
+}
+
+function boxAt(target: Element): Box | undefined {
+  const label = closestTo(target, 'label')
+  const field = label instanceof HTMLLabelElement ? label.control : target
+  if (!(field instanceof HTMLInputElement) || !/^(checkbox|radio)$/.test(field.type)) return undefined
+  return { field, was: isTicked(field) }
+}
+
+const isTicked = ({ checked, indeterminate }: HTMLInputElement) => `${checked} ${indeterminate}`
 
 function isNative(element: Element): boolean {
   const field = closestTo(element, NATIVE)

@@ -1,4 +1,4 @@
-import { attributeOf, boxOf, localNameOf, rootOf } from '../../dom.ts'
+import { attributeOf, boxOf, localNameOf, matches, rootOf } from '../../dom.ts'
 import { canvasLook } from './canvas-look.ts'
 import { metShadow, shadowOf } from '../shadows.ts'
 
@@ -150,6 +150,8 @@ function faceOf(element: Element): string {
     style.textDecorationLine,
     style.filter,
     style.opacity,
+    // The ring around what has the focus tells nothing else.
+    matches(element, ':focus') ? 'none' : style.outlineStyle,
     'ownerSVGElement' in element && style.fill,
   ].join()
 }
@@ -170,8 +172,24 @@ export function isPainted(element: Element): boolean {
 function pseudoLook(element: Element): string {
   let look = ''
   for (const pseudo of ['::before', '::after']) {
-    const { content, transform, backgroundColor, left } = getComputedStyle(element, pseudo)
-    if (content !== 'none' && content !== 'normal') look += [content, transform, backgroundColor, left].join()
+    const style = getComputedStyle(element, pseudo)
+    const { content, transform, backgroundColor, left } = style
+    if (content === 'none' || content === 'normal') continue
+    look += [
+      content,
+      transform,
+      backgroundColor,
+      left,
+      style.backgroundPosition,
+      style.backgroundImage,
+    ].join()
+    look += [
+      style.boxShadow,
+      style.opacity,
+      style.borderTopColor,
+      style.outlineStyle,
+      style.outlineColor,
+    ].join()
   }
   return look
 }

@@ -9,7 +9,7 @@ const MOST = 500
 const FAST_MS = 250
 
 /** Attributes by which pages show where the focus and the pointer are; they say nothing of what a click did. */
-const PRESS_WORD = /focus|press|hover|ripple|touch/i
+const PRESS_WORD = /focus|press|hover|ripple|touch|tabindex/i
 
 /** What a page changes by itself: a clock, a carousel, what is fetched again and again. Learnt while nobody does anything. */
 export class OwnBeat {

@@ -126,9 +126,13 @@ const isHiddenText = (property: string, text: string) =>
 /** Short words and sizes in the query of a picture's address, without which many would not be found. */
 const PICTURE_VALUE = /^([a-z]{1,8}|\d{1,4})$/i
 
+/** A picture or a font that stands in its own address; of fonts by all names that they had before they had one. */
+const HELD =
+  /^data:(image\/|font\/|application\/(x-)?font-|application\/(vnd\.ms-fontobject|octet-stream)[;,])/i
+
 /** The address of a picture or font without what may say whose it is; "" where nothing can be left of it. */
 export function safePicture(address: string, base = document.baseURI): string {
-  if (/^data:(image|font)\//i.test(address)) return holdsText(address) ? '' : address
+  if (HELD.test(address)) return holdsText(address) ? '' : address
   try {
     const url = new URL(address, base)
     if (!/^https?:$/.test(url.protocol)) return ''

@@ -7,6 +7,7 @@ const LEAST_FIELDS = 4
 /** Fields differ by nature: shares, the more so where few others tell by how much. */
 const OWN_SPREAD = 0.02
 const SPREAD_OF_ONE = 0.09
+const AS_OF_FIELDS = 3
 /** A field is asked of all where so many of those who carry on fill it in. */
 const ASKED_OF_ALL = 0.5
 
@@ -45,8 +46,7 @@ export function givenUpFields({ stages, outlook, viewsOf }: Site, group: number)
     const others = shares.filter((share, i) => i > 0 && i !== j && !Number.isNaN(share)).sort((a, b) => a - b)
     if (j === 0 || n < LEAST_VIEWS || others.length < LEAST_FIELDS - 2) return []
     const usual = others[others.length >> 1]!
-    const spread =
-      (others[Math.floor(others.length * 0.75)]! - others[Math.floor(others.length * 0.25)]!) / 1.35
+    const spread = spreadOf(others)
     // Who reached the field and went on says what carrying on from there is worth.
     const went = reached[j]!.filter((v) => on[v])
     const worth =
@@ -55,9 +55,7 @@ export function givenUpFields({ stages, outlook, viewsOf }: Site, group: number)
     const onward = went.length / Math.max(1, n - stopped[j]!.length)
     const each = worth * onward
     const excess = shares[j]! - usual
-    const sd = Math.sqrt(
-      (shares[j]! * (1 - shares[j]!)) / n + Math.max(spread, OWN_SPREAD + SPREAD_OF_ONE / others.length) ** 2,
-    )
+    const sd = Math.sqrt((shares[j]! * (1 - shares[j]!)) / n + spread ** 2)
     if (excess < 2.5 * sd) return []
     const loss = { value: n * excess * each, sd: Math.hypot(n * sd * each, 0.1 * n * excess * each) }
     return [
@@ -75,6 +73,14 @@ export function givenUpFields({ stages, outlook, viewsOf }: Site, group: number)
       },
     ]
   })
+}
+
+/** How far fields differ by nature: what is usual, as if it were known of a few fields, and what these say. */
+function spreadOf(sorted: readonly number[]): number {
+  const n = sorted.length
+  const usual = OWN_SPREAD + SPREAD_OF_ONE / n
+  const own = (sorted[Math.floor(n * 0.75)]! - sorted[Math.floor(n * 0.25)]!) / 1.35
+  return Math.sqrt((AS_OF_FIELDS * usual ** 2 + n * own ** 2) / (AS_OF_FIELDS + n))
 }
 
 /** Fields that most fill in, in the order in which they usually do. */
