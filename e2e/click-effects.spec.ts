@@ -57,6 +57,36 @@ const PLACES: [name: string, html: string, script: string, effect: string][] = [
     'none',
   ],
   ['a phone link', '<a id="it" href="tel:+123">Call</a>', '', 'navigate'],
+  [
+    'a switch that a label draws',
+    '<style>#c{display:none}#it{display:inline-block;width:60px;height:30px;background:#ccc}#c:checked+#it{background:teal}</style><input id="c" type="checkbox"><label id="it" for="c"></label>',
+    '',
+    'change',
+  ],
+  [
+    'a switch that the page puts back',
+    '<style>#c{display:none}#it{padding:10px}#c:checked+#it{background:teal}</style><input id="c" type="checkbox"><label id="it" for="c">Agree</label>',
+    'c.onchange = () => { c.checked = false }',
+    'none',
+  ],
+  [
+    'a choice whose line is drawn after it',
+    '<style>#it{position:relative}#it::after{content:"";position:absolute;inset:0;outline:1px solid #ccc}#it[data-state=on]::after{outline-color:teal}</style><button id="it" role="radio" aria-checked="false">One</button>',
+    "it.onclick = () => { it.setAttribute('aria-checked', 'true'); it.dataset.state = 'on' }",
+    'change',
+  ],
+  [
+    'a drawing that answers to the pointer, and to the click',
+    '<canvas id="it" width="300" height="150"></canvas>',
+    "const c = it.getContext('2d'); let n = 1; const draw = () => { c.clearRect(0, 0, 300, 150); for (let k = 0; k < n; k++) c.fillRect(20 + k * 40, 20, 30, 100) }; draw(); it.onpointermove = () => { c.fillStyle = 'teal'; draw() }; it.onclick = () => { n = (n % 5) + 1; draw() }",
+    'change',
+  ],
+  [
+    'a button that says while it is held down that it is',
+    '<style>#it:focus{box-shadow:0 0 4px blue}</style><button id="it">Go</button>',
+    "it.onpointerdown = () => it.setAttribute('active', ''); it.onpointerup = () => it.removeAttribute('active')",
+    'none',
+  ],
 ]
 
 test('what came of a click is told as a person would see it', async ({ browser }) => {

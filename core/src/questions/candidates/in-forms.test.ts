@@ -1,0 +1,62 @@
+import { describe, expect, it } from 'vitest'
+import { logit } from '../../stats/logistic.ts'
+import type { Site } from './designs.ts'
+import { givenUpFields } from './in-forms.ts'
+import { DID } from './journeys.ts'
+
+const VIEWS = 4000
+const GROUP = 5
+/** Who carries on converts so often, who does not never. */
+const WORTH = 0.4
+
+/** A form of which each field is given up by a share of those who filled in the one before it; the first by nobody. */
+function formOf(shares: readonly number[]): Site {
+  const family: number[] = []
+  const firstAct = [0]
+  const on: number[] = []
+  for (let v = 0; v < VIEWS; v++) {
+    // Who gives up is spread evenly: of those who reach a field every so many.
+    let place = (v + 0.5) / VIEWS
+    let filled = 1
+    for (const share of shares) {
+      if (place < share) break
+      place = (place - share) / (1 - share)
+      filled++
+    }
+    for (let k = 0; k < filled; k++) family.push(k + 1)
+    firstAct.push(family.length)
+    on.push(Number(filled === shares.length + 1))
+  }
+  const acts = { did: new Uint16Array(family.length).fill(DID.filled), family: Uint32Array.from(family) }
+  return {
+    stages: {
+      journeys: { acts },
+      firstAct: Uint32Array.from(firstAct),
+      on: Uint8Array.from(on),
+    },
+    outlook: {
+      wonIfOn: new Float64Array(VIEWS).fill(logit(WORTH)),
+      wonIfNot: new Float64Array(VIEWS).fill(logit(1e-9)),
+    },
+    viewsOf: new Map([[GROUP, Array.from({ length: VIEWS }, (_, v) => v)]]),
+  } as unknown as Site
+}
+
+describe('fields that are given up', () => {
+  it('stand out from other fields that are all alike, and cost what they keep too many from', () => {
+    const found = givenUpFields(formOf([0.04, 0.04, 0.045, 0.03, 0.03, 0.03, 0.125]), GROUP)
+    expect(found.map(({ trouble }) => trouble.family)).toEqual([8])
+    const reached = VIEWS * 0.96 * 0.96 * 0.955 * 0.97 ** 3
+    // 12.5 % instead of the 3 or 4 % that are usual, each worth 0.4 conversions.
+    expect(found[0]!.loss.value).toBeGreaterThan(reached * 0.085 * WORTH * 0.97)
+    expect(found[0]!.loss.value).toBeLessThan(reached * 0.095 * WORTH * 1.03)
+  })
+
+  it('do not where the other fields differ as much among themselves', () => {
+    expect(givenUpFields(formOf([0.02, 0.12, 0.04, 0.1, 0.01, 0.07, 0.125]), GROUP)).toEqual([])
+  })
+
+  it('do not where hardly any others say what is usual', () => {
+    expect(givenUpFields(formOf([0.03, 0.04, 0.125]), GROUP)).toEqual([])
+  })
+})
