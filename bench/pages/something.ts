@@ -289,6 +289,7 @@ export const SOMETHING: Place[] = (
       'another slot',
       '<x-tabs id="it"><p slot="one">One</p><p slot="two">Two</p></x-tabs>',
       "customElements.define('x-tabs', class extends HTMLElement { constructor() { super(); const r = this.attachShadow({ mode: 'open' }); r.innerHTML = '<button>Switch</button><slot name=one></slot>'; r.firstChild.onclick = () => { r.lastChild.name = 'two' } } })",
+      { x: 20, y: 10 },
     ],
     [
       'menu on pointer down',

@@ -1,4 +1,4 @@
-import { attributeOf, boxOf, localNameOf, matches, rootOf } from '../../dom.ts'
+import { attributeOf, bodyOf, boxOf, localNameOf, matches, rootOf } from '../../dom.ts'
 import { canvasLook } from './canvas-look.ts'
 import { metShadow, shadowOf } from '../shadows.ts'
 
@@ -207,9 +207,10 @@ function stateOf(element: Element, name: string, looks: Looks, at: At): string {
   return [currentSrc, value, checked, selectedIndex, disabled, indeterminate].join()
 }
 
-/** Where the focus is, within shadow trees as well. */
+/** Where the focus is, within shadow trees as well; null where nothing of the page has it. */
 function focused(): Element | null {
   let element = document.activeElement
+  if (element === bodyOf(document) || element === rootOf(document)) return null
   for (let inner = element; inner; inner = shadowOf(inner)?.activeElement ?? null) element = inner
   return element
 }
