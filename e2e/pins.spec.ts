@@ -120,6 +120,7 @@ test('tables of every section can be pinned, those of a part of a screen as well
 
 test('marks stand under headings, and the report shows them with their tables and replays', async ({
   page,
+  request,
 }) => {
   await page.goto(`/friction?${ALL}`)
   await expect(page.getByRole('region', { name: 'Hot spots' })).toBeVisible()
@@ -158,4 +159,10 @@ test('marks stand under headings, and the report shows them with their tables an
   // Whoever has the report sees that session, and nothing else.
   await page.goto(link!.replaceAll('&#38;', '&'))
   await expect(page.getByRole('button', { name: /^(Play|Pause)/ })).toBeVisible({ timeout: 30_000 })
+  const trails = (await (await request.get('/api/v1/sites/quillmoor/trails')).json()) as {
+    id: number
+    name: string
+  }[]
+  for (const { id, name } of trails)
+    if (name === 'Two headings') await request.delete(`/api/v1/sites/quillmoor/trails/${id}`)
 })

@@ -32,7 +32,7 @@ export function AddMark({ close }: { close: () => void }) {
   const currentView = useCurrentView()
   const location = useLocation()
   const client = useQueryClient()
-  const { trail, pinned, ownPinned, choose } = useOpenTrail()
+  const { trail, pinned, ownPinned, choose, pending } = useOpenTrail()
   const signedIn = useMe().data?.account != null
   const [where, setWhere] = useState<Where>('trail')
   const isPin = where !== 'trail'
@@ -80,11 +80,13 @@ export function AddMark({ close }: { close: () => void }) {
       submitText="Add to trail"
       error={save.error}
       saving={save.isPending}
-      ready={view !== null}
+      ready={view !== null && !pending}
     >
       <Field label="Where to" hint="Pins stand on Aim, the first screen.">
         <Select value={where} onChange={({ target }) => setWhere(target.value as Where)}>
-          <option value="trail">{trail ? `On the trail “${trail.name}”` : 'On a new trail'}</option>
+          <option value="trail">
+            {trail ? `On the trail “${trail.name}”` : pending ? 'On the open trail' : 'On a new trail'}
+          </option>
           <option value="all">Pinned to Aim, for all</option>
           {signedIn && <option value="own">Pinned to Aim, for me alone</option>}
         </Select>
@@ -100,7 +102,7 @@ export function AddMark({ close }: { close: () => void }) {
           ))}
         </Select>
       </Field>
-      {!trail && !isPin && (
+      {!pending && !trail && !isPin && (
         <Field label="Name of the trail" hint="A trail is one investigation: the question you follow.">
           <input
             autoFocus
