@@ -117,6 +117,8 @@ export function AddMark({ close }: { close: () => void }) {
       )}
       <Field label="What this shows" hint="One sentence. The view and its numbers are kept with it.">
         <textarea
+          // Which field is the first one is known with the trails.
+          key={String(pending)}
           autoFocus={!!trail}
           rows={3}
           maxLength={1000}
