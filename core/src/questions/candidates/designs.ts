@@ -28,8 +28,6 @@ export interface Priced {
   loss: Estimate
   /** the same by conversions alone */
   missing: Estimate
-  /** log odds by which those who carried on converted more than was expected of them */
-  later?: Estimate
   /** chances of the exposed: to carry on without the trouble, and what they did; of conversion likewise */
   expected: number
   carriedOn: number
@@ -232,13 +230,13 @@ function otherFields(site: Site, { group, family }: Trouble): Estimate {
 export function priced(
   trouble: Priced['trouble'] & Partial<Pick<Trouble, 'near' | 'cases' | 'again'>>,
   design: Design,
-  { exposed, controls, expected, worth, missing, carriedOn, later }: Comparison,
+  { exposed, controls, expected, worth, missing, carriedOn }: Comparison,
   loss: Estimate,
 ): Priced {
   const { cause, group, family, name, near = 0, cases, again = [] } = trouble
   return {
     trouble: { cause, group, family, name },
-    ...{ design, exposed: exposed.length, controls: controls.length, loss, missing, later },
+    ...{ design, exposed: exposed.length, controls: controls.length, loss, missing },
     views: new Set(exposed.map(({ view }) => view)),
     expected: mean(expected),
     carriedOn,

@@ -15,10 +15,7 @@ export function KindPage() {
   const { lens } = useLens()
   const linkTo = useLensLink()
   const answer = useQuestion(questions.friction, lens, {}, { enabled: kind !== undefined })
-  useView({
-    words: `All sessions in the lens${kind ? `: ${kind}` : ''}`,
-    question: { lens, selection: { type: 'everyone' } },
-  })
+  useView({ words: 'All sessions in the lens', question: { lens, selection: { type: 'everyone' } } })
   const back = (
     <Link className="text-spruce hover:underline" to={linkTo('/friction')}>
       All friction

@@ -79,7 +79,6 @@ export function Patterns({
         ? ([
             ['against.share', 'Of the others', 'percent'],
             ['difference', 'Difference', 'percent'],
-            ['p', 'p, corrected', 'decimal'],
           ] as const)
         : []),
     ]),
