@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { casesOf } from '../../checks/cases.ts'
-import { median, quantile, quantilesOf } from './quantile.ts'
+import { median, quantile, quantileOfWhole, quantilesOf } from './quantile.ts'
 
 describe('quantile', () => {
   const cases = casesOf<
@@ -30,5 +30,19 @@ describe('quantile', () => {
         },
       ),
     )
+  })
+  it('finds one of many whole numbers as in sorted ones', () => {
+    const several = fc.uint32Array({ minLength: 1, maxLength: 40, size: 'max' })
+    fc.assert(
+      fc.property(several, fc.double({ min: 0, max: 1, noNaN: true }), fc.nat(31), (few, share, shift) => {
+        // Enough of them that they are counted first, near to one another or far apart.
+        const values = Uint32Array.from({ length: 5000 }, (_, k) => few[k % few.length]! >>> shift)
+        values.set(few)
+        const want = quantile(values.slice().sort(), share)
+        expect(quantileOfWhole(values, share)).toBe(want)
+        expect(quantileOfWhole(few, share)).toBe(quantile(few.slice().sort(), share))
+      }),
+    )
+    expect(quantileOfWhole(new Uint32Array(0), 0.5)).toBeNull()
   })
 })

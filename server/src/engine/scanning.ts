@@ -103,13 +103,13 @@ function together(
   return inParts ? scan.parts!.join(all) : all.reduce((a, b) => scan.merge(a, b))
 }
 
-/** Memory of the columns that lie directly in an object or in one that it holds: of those deeper down there are few. */
-export function buffersIn(value: unknown, deeper = true): ArrayBuffer[] {
+/** Memory of the columns that lie in an object, or so many objects deeper: further down there are none. */
+export function buffersIn(value: unknown, levels = 2): ArrayBuffer[] {
   if (typeof value !== 'object' || value === null || Array.isArray(value)) return []
   const buffers = new Set<ArrayBuffer>()
   for (const one of Object.values(value as Record<string, unknown>))
     if (ArrayBuffer.isView(one)) {
       if (one.buffer instanceof ArrayBuffer) buffers.add(one.buffer)
-    } else if (deeper) for (const buffer of buffersIn(one, false)) buffers.add(buffer)
+    } else if (levels > 0) for (const buffer of buffersIn(one, levels - 1)) buffers.add(buffer)
   return [...buffers]
 }

@@ -1,5 +1,7 @@
-import type { Pairs } from '../../stats/pairs.ts'
-import { joinPairs, noPairs, packPairs } from '../../stats/pairs.ts'
+import type { FinishInParts } from '../../columns/scan.ts'
+import type { Lists } from '../../stats/lists.ts'
+import { GrowingLists, joinLists, listOf, quantileAbove, sliceLists } from '../../stats/lists.ts'
+import { quantileOfWhole, quantilesOf } from '../../stats/quantile.ts'
 
 /** What is counted of each page. */
 export const PAGE_COUNTS = [
@@ -23,81 +25,250 @@ export const PAGE_COUNTS = [
   /** of the strain of its views, in hundredths */
   'strain',
   'strainSquares',
-  /** summed, in ms */
+  /** views that told how long they were looked at, and how long in all, in ms */
+  'engagedTold',
   'engagedMs',
+  /** views that told how long the page took to load */
+  'loadTold',
+  /** views that told of a slow answer */
+  'answerTold',
 ] as const
 export type PageCount = (typeof PAGE_COUNTS)[number]
+
+/** Of each page what is not added up: how long it was looked at in ms, and so on; by row. */
+export interface PageLists {
+  /** twice the code of the visitor, and 1 more where it had not been there before, once for each session that viewed it */
+  visitors: Lists<Uint32Array>
+  /** of each view that tells */
+  engaged: Lists<Uint32Array>
+  loads: Lists<Float64Array>
+  /** the slowest answer that a view told of */
+  answers: Lists<Float64Array>
+}
+
+/** What the lists of a page come to. */
+export interface PageTold {
+  visitors: number
+  newVisitors: number
+  /** ms; null where no view tells */
+  engagedMedian: number | null
+  loadP75: number | null
+  answerP75: number | null
+}
 
 /** What pages have to say: a row for each that was viewed, so that it does not matter how many there could be. */
 export interface PageSums {
   sessions: number
   views: number
   converted: number
-  /** code of the page of each row */
+  /** code of the page of each row; in ascending order once packed */
   codes: number[]
   counts: Record<PageCount, number[]>
   /** views by part of the trend, then by row */
   trend: number[][]
   /** sessions by part of the trend */
   parts: number[]
-  /** twice the code of the visitor, and 1 more where it had not been there before, once for each session that viewed it */
-  visitors: Pairs
-  /** of each view that tells */
-  engaged: Pairs
-  loads: Pairs
-  /** the slowest answer that a view told of */
-  answers: Pairs
-  /** while blocks are read: by code of the page its row plus 1, 0 = none yet; and by row the last session that viewed it */
-  rows?: Uint32Array | undefined
-  lastSession?: number[] | undefined
+  /** once packed, until finished */
+  lists?: PageLists | undefined
+  /** once finished, by row */
+  told?: PageTold[]
+  /** while blocks are read */
+  growing?: GrowingPages | undefined
+}
+
+interface GrowingPages {
+  /** by code of the page its row plus 1, 0 = none yet */
+  rows: Uint32Array
+  /** by row the last session that viewed it, by its number among those that were read */
+  lastSession: number[]
+  visitors: GrowingLists<Uint32Array>
+  engaged: GrowingLists<Uint32Array>
+  loads: GrowingLists<Float64Array>
+  answers: GrowingLists<Float64Array>
 }
 
 /** @param codes  pages there could be; @param parts  of the trend */
 export function noSums(codes: number, parts: number): PageSums {
   return {
-    ...{ sessions: 0, views: 0, converted: 0, codes: [] },
-    counts: Object.fromEntries(PAGE_COUNTS.map((name) => [name, []])) as unknown as PageSums['counts'],
-    trend: Array.from({ length: parts }, () => []),
-    parts: new Array<number>(parts).fill(0),
-    ...{ visitors: noPairs(), engaged: noPairs(), loads: noPairs(), answers: noPairs() },
-    ...{ rows: new Uint32Array(codes), lastSession: [] },
+    ...nothing(parts),
+    growing: {
+      ...{ rows: new Uint32Array(codes), lastSession: [] },
+      ...{ visitors: new GrowingLists(Uint32Array), engaged: new GrowingLists(Uint32Array) },
+      ...{ loads: new GrowingLists(Float64Array), answers: new GrowingLists(Float64Array) },
+    },
   }
 }
 
-/** The row of a page, which is made where there is none yet. */
-export function rowOf(sums: PageSums, code: number): number {
-  const known = sums.rows![code]!
-  if (known) return known - 1
-  const row = addRow(sums, code)
-  sums.rows![code] = row + 1
-  sums.lastSession!.push(0)
-  return row
+function nothing(parts: number): Omit<PageSums, 'lists' | 'growing'> {
+  return {
+    ...{ sessions: 0, views: 0, converted: 0, codes: [], counts: noCounts() },
+    trend: Array.from({ length: parts }, () => []),
+    parts: new Array<number>(parts).fill(0),
+  }
 }
 
-function addRow({ codes, counts, trend }: PageSums, code: number): number {
+const noCounts = () => eachCount(() => [])
+
+function eachCount(make: (name: PageCount) => number[]): PageSums['counts'] {
+  return Object.fromEntries(PAGE_COUNTS.map((name) => [name, make(name)])) as PageSums['counts']
+}
+
+/** Makes a row for a page that has none yet. */
+export function addRow({ codes, counts, trend, growing }: PageSums, code: number): number {
   for (const name of PAGE_COUNTS) counts[name].push(0)
   for (const column of trend) column.push(0)
-  return codes.push(code) - 1
+  const { rows, lastSession, ...lists } = growing!
+  for (const list of Object.values(lists)) list.addRow()
+  lastSession.push(0)
+  rows[code] = codes.push(code)
+  return codes.length - 1
 }
 
-const PAIRS = ['visitors', 'engaged', 'loads', 'answers'] as const
-
-export function packSums({ rows: _, lastSession: __, ...sums }: PageSums): PageSums {
-  for (const name of PAIRS) packPairs(sums[name])
-  return sums
+/** In order of code, and without what is needed only while blocks are read. */
+export function packSums(sums: PageSums): PageSums {
+  const { growing, codes, counts, trend, ...rest } = sums
+  if (!growing) return sums
+  const order = codes.map((_, row) => row).sort((a, b) => codes[a]! - codes[b]!)
+  const inOrder = (column: readonly number[]) => order.map((row) => column[row]!)
+  return {
+    ...rest,
+    codes: inOrder(codes),
+    counts: eachCount((name) => inOrder(counts[name])),
+    trend: trend.map(inOrder),
+    lists: {
+      ...{ visitors: growing.visitors.packed(order), engaged: growing.engaged.packed(order) },
+      ...{ loads: growing.loads.packed(order), answers: growing.answers.packed(order) },
+    },
+  }
 }
 
-/** Both together, put into the first. */
+/** Both together. Complexity: linear. */
 export function joinSums(a: PageSums, b: PageSums): PageSums {
-  const known = new Map(a.codes.map((code, row) => [code, row]))
-  const rows = Uint32Array.from(b.codes, (code) => known.get(code) ?? addRow(a, code))
-  a.sessions += b.sessions
-  a.views += b.views
-  a.converted += b.converted
-  const add = (to: number[], from: readonly number[]) => from.forEach((n, row) => (to[rows[row]!]! += n))
-  for (const name of PAGE_COUNTS) add(a.counts[name], b.counts[name])
-  a.trend.forEach((column, k) => add(column, b.trend[k]!))
-  b.parts.forEach((n, k) => (a.parts[k]! += n))
-  for (const name of PAIRS) joinPairs(a[name], { ...b[name], codes: b[name].codes.map((row) => rows[row]!) })
-  return a
+  const [left, right] = [packSums(a), packSums(b)]
+  const rows = rowsOfBoth(left.codes, right.codes)
+  const both = (of: readonly number[], and: readonly number[]) =>
+    rows.map((row) => (of[row.a] ?? 0) + (and[row.b] ?? 0))
+  const [lists, more] = [left.lists!, right.lists!]
+  return {
+    sessions: left.sessions + right.sessions,
+    views: left.views + right.views,
+    converted: left.converted + right.converted,
+    codes: rows.map((row) => left.codes[row.a] ?? right.codes[row.b]!),
+    counts: eachCount((name) => both(left.counts[name], right.counts[name])),
+    trend: left.trend.map((column, k) => both(column, right.trend[k]!)),
+    parts: left.parts.map((n, k) => n + right.parts[k]!),
+    lists: {
+      visitors: joinLists(Uint32Array, lists.visitors, more.visitors, rows),
+      engaged: joinLists(Uint32Array, lists.engaged, more.engaged, rows),
+      loads: joinLists(Float64Array, lists.loads, more.loads, rows),
+      answers: joinLists(Float64Array, lists.answers, more.answers, rows),
+    },
+  }
+}
+
+/** By row of both together that of each, −1 where it has none. Both are in ascending order. */
+function rowsOfBoth(a: readonly number[], b: readonly number[]): { a: number; b: number }[] {
+  const rows: { a: number; b: number }[] = []
+  let [i, j] = [0, 0]
+  while (i < a.length || j < b.length) {
+    const [ofA, ofB] = [a[i] ?? Infinity, b[j] ?? Infinity]
+    rows.push({ a: ofA <= ofB ? i++ : -1, b: ofB <= ofA ? j++ : -1 })
+  }
+  return rows
+}
+
+/** Pages are finished one by one: what threads have found is cut between pages, by code. */
+export const pageParts: FinishInParts<object, PageSums> = {
+  cuts({ codes, lists }, count) {
+    const { visitors, engaged } = lists!
+    const size = (row: number) => visitors.first[row]! + engaged.first[row]!
+    const all = size(codes.length)
+    if (all < WORTH_CUTTING) return undefined
+    const cuts: number[] = []
+    for (let row = 0; row < codes.length && cuts.length < count - 1; row++)
+      if (size(row + 1) >= ((cuts.length + 1) * all) / count) cuts.push(codes[row]! + 1)
+    while (cuts.length < count - 1) cuts.push(Infinity)
+    return cuts
+  },
+  split(sums, cuts) {
+    const { codes, counts, trend, lists } = sums
+    const rowAt = (code: number) => {
+      const row = codes.findIndex((own) => own >= code)
+      return row < 0 ? codes.length : row
+    }
+    return [0, ...cuts].map((cut, k) => {
+      const [from, to] = [rowAt(cut), rowAt(cuts[k] ?? Infinity)]
+      return {
+        // What is not of one page stands in the first part.
+        ...(k === 0 ? sums : nothing(trend.length)),
+        codes: codes.slice(from, to),
+        counts: eachCount((name) => counts[name].slice(from, to)),
+        trend: trend.map((column) => column.slice(from, to)),
+        lists: {
+          ...{
+            visitors: sliceLists(lists!.visitors, from, to),
+            engaged: sliceLists(lists!.engaged, from, to),
+          },
+          ...{ loads: sliceLists(lists!.loads, from, to), answers: sliceLists(lists!.answers, from, to) },
+        },
+      }
+    })
+  },
+  finishPart: (part) => withTold(part),
+  join: (parts) => ({
+    ...parts[0]!,
+    codes: parts.flatMap(({ codes }) => codes),
+    counts: eachCount((name) => parts.flatMap(({ counts }) => counts[name])),
+    trend: parts[0]!.trend.map((_, k) => parts.flatMap(({ trend }) => trend[k]!)),
+    told: parts.flatMap(({ told }) => told!),
+  }),
+}
+
+/** Fewer numbers are handed over faster than they are cut. */
+const WORTH_CUTTING = 100_000
+
+/** With what the lists come to in place of the lists. Changes their order. */
+export function withTold(sums: PageSums): PageSums {
+  if (sums.told) return sums
+  const { lists, ...packed } = packSums(sums)
+  const { worked } = packed.counts
+  const countVisitors = visitorCounter(lists!.visitors)
+  return {
+    ...packed,
+    told: packed.codes.map((_, row) => {
+      const answers = listOf(lists!.answers, row)
+      return {
+        ...countVisitors(row),
+        engagedMedian: quantileOfWhole(listOf(lists!.engaged, row), 0.5),
+        loadP75: quantilesOf(listOf(lists!.loads, row), [0.75])[0]!,
+        answerP75: quantileAbove(answers, worked[row]! - answers.length, 0.75),
+      }
+    }),
+  }
+}
+
+/** Tells of a row how many visitors there are, and how many of them had not been there before. */
+function visitorCounter(
+  lists: Lists<Uint32Array>,
+): (row: number) => Pick<PageTold, 'visitors' | 'newVisitors'> {
+  let most = 0
+  for (const one of lists.numbers) if (one > most) most = one
+  /** the row for which a visitor was counted last, plus 1 */
+  const counted = new Uint32Array((most >>> 1) + 1)
+  const countedNew = new Uint32Array((most >>> 1) + 1)
+  return (row) => {
+    const numbers = listOf(lists, row)
+    let visitors = 0
+    let newVisitors = 0
+    for (let k = 0; k < numbers.length; k++) {
+      const one = numbers[k]!
+      const visitor = one >>> 1
+      if (counted[visitor] !== row + 1) visitors++
+      counted[visitor] = row + 1
+      if ((one & 1) === 0 || countedNew[visitor] === row + 1) continue
+      countedNew[visitor] = row + 1
+      newVisitors++
+    }
+    return { visitors, newVisitors }
+  }
 }

@@ -94,6 +94,34 @@ describe('pages', () => {
       }),
     )
   })
+  it('are the same where threads finish a part of them each', () => {
+    fc.assert(
+      fc.property(worlds, worlds, fc.nat(8), (a, b, cut) => {
+        const dictionaries = new Dictionaries()
+        const blocks = [a, b].map((part) => blockOf(part, dictionaries))
+        const spec = { by: 'group' as const, most: 2000, ...about(blocks[1]!.names, { goal: '/d' }) }
+        const found = blocks.map(({ block }) => {
+          const sessions = SessionSet.all(block.sessions.count)
+          return pages.pack!(pages.scan(block, sessions, spec))
+        })
+        const { split, finishPart, join } = pages.parts!
+        const parts = found.map((one) => split(one, [cut]))
+        const finished = [0, 1].map((k) => finishPart(pages.merge(parts[0]![k]!, parts[1]![k]!), spec))
+        expect(pages.finish(join(finished), spec)).toEqual(
+          pages.finish(pages.merge(found[0]!, found[1]!), spec),
+        )
+      }),
+    )
+  })
+  it('are cut where there are many, into parts of about the same size', () => {
+    const first = (rows: number) => Uint32Array.from({ length: rows + 1 }, (_, row) => row * 30_000)
+    const lists = { visitors: { first: first(8) }, engaged: { first: first(8) } }
+    const cut = (codes: number[], count: number) =>
+      pages.parts!.cuts({ codes, lists } as unknown as Parameters<typeof pages.pack & object>[0], count)
+    expect(cut([2, 3, 5, 7, 11, 13, 17, 19], 2)).toEqual([8])
+    expect(cut([2, 3, 5, 7, 11, 13, 17, 19], 4)).toEqual([4, 8, 14])
+    expect(cut([2], 2)).toBeUndefined()
+  })
   it('tell time in sight without what is idle or hidden, what is read to its end, and speed', () => {
     const session = [
       line(0, 'page', { url: '/a', title: 'First', load: 800 }),

@@ -1,22 +1,19 @@
 import { z } from 'zod'
 import type { Block } from '../../columns/block.ts'
-import { amountAt, numberAt } from '../../columns/block.ts'
-import { eachView, eachViewWithSignals } from '../../columns/each-view.ts'
-import { KIND_CODE } from '../../columns/event-codes.ts'
+import { amountAt } from '../../columns/block.ts'
+import { eachViewWithSignals } from '../../columns/each-view.ts'
 import type { Names } from '../../labels/names.ts'
 import { STRAIN_WEIGHTS } from '../../labels/strain-weights.ts'
-import { engagedMs } from '../../select/engaged-time.ts'
 import { goalEvent } from '../../select/goal-times.ts'
 import { equalParts } from '../../select/trend.ts'
 import { STRAIN_PARTS, StrainLoad, strainOf } from '../../signals/strain.ts'
 import { meanOf, meanShape } from '../../stats/mean.ts'
-import { addPair, byCode, quantileAbove } from '../../stats/pairs.ts'
-import { quantilesOf } from '../../stats/quantile.ts'
 import { countSchema, rate, rateSchema } from '../../stats/rate.ts'
 import type { SpecOf } from '../question.ts'
 import { question } from '../question.ts'
 import type { PageSums } from './page-sums.ts'
-import { joinSums, noSums, packSums, rowOf } from './page-sums.ts'
+import { addRow, joinSums, noSums, packSums, pageParts, withTold } from './page-sums.ts'
+import { CLICKS_SHIFT, DONE, NOT_TOLD, READ_DEPTH, viewFacts } from './view-facts.ts'
 
 /** By what views are told apart. */
 export const PAGES_BY = ['group', 'url', 'title'] as const
@@ -24,8 +21,6 @@ export type PagesBy = (typeof PAGES_BY)[number]
 
 /** A trend in a row of a table has no room for more. */
 const MOST_PARTS = 14
-/** A page is read to its end where this much of it was seen: its foot is no text. Common practice, no source. */
-export const READ_DEPTH = 0.9
 
 const asked = z.strictObject({
   by: z.enum(PAGES_BY).default('group').describe('group: page groups; url: addresses; title: their titles'),
@@ -97,50 +92,78 @@ export const pages = question({
     const { names, by, lens, timeZone } = spec
     const starts = equalParts(lens, timeZone, MOST_PARTS)
     const sums = onto ?? noSums(wordsOf(by, names).length, starts.length)
-    const page = pageReader(block, by, names)
+    const codeOf = pageReader(block, by, names)
     const reached = goalEvent(block, spec, 'first')
     const load = new StrainLoad(names.strain ?? STRAIN_WEIGHTS)
-    const { counts } = sums
-    const lastSession = sums.lastSession!
-    const row = (event: number) => rowOf(sums, page(event))
-    const { startMs, visitor, returning, firstEvent, firstView } = block.sessions
+    const { engaged, done, rare } = viewFacts(block)
+    const { counts, growing } = sums
+    const { rows, lastSession, ...lists } = growing!
+    const { views, entries, exits, clicks, engagedTold, engagedMs, passed } = counts
+    const { startMs, visitor, returning, firstView, firstSignal } = block.sessions
+    const { event: eventOf } = block.views
     let part = 0
+    let nextRare = 0
     for (const s of sessions) {
       while (part > 0 && startMs[s]! < starts[part]!) part--
       while (part + 1 < starts.length && startMs[s]! >= starts[part + 1]!) part++
+      const trend = sums.trend[part]!
       const won = reached(s)
-      const last = firstEvent[s + 1]!
-      const only = firstView[s + 1]! - firstView[s]! === 1
-      let isEntry = true
-      let at = 0
-      sums.sessions++
+      const number = ++sums.sessions
       sums.parts[part]!++
       if (won >= 0) sums.converted++
-      eachView(block, s, (event, end) => {
-        at = row(event)
-        sums.views++
-        counts.views[at]!++
-        sums.trend[part]![at]!++
-        if (isEntry) {
-          counts.entries[at]!++
-          if (only) counts.bounces[at]!++
-        }
-        isEntry = false
-        if (lastSession[at] !== sums.sessions) {
-          lastSession[at] = sums.sessions
+      const [from, to] = [firstView[s]!, firstView[s + 1]!]
+      if (from === to) continue
+      const who = 2 * visitor[s]! + (returning[s] ? 0 : 1)
+      sums.views += to - from
+      let at = 0
+      for (let v = from; v < to; v++) {
+        const code = codeOf(v)
+        at = rows[code]! - 1
+        if (at < 0) at = addRow(sums, code)
+        views[at]!++
+        trend[at]!++
+        if (v === from) entries[at]!++
+        if (lastSession[at] !== number) {
+          lastSession[at] = number
           counts.sessions[at]!++
-          addPair(sums.visitors, at, 2 * visitor[s]! + (returning[s] ? 0 : 1))
-          if (event <= won) counts.passed[at]!++
+          lists.visitors.add(at, who)
+          if (won >= 0 && eventOf[v]! <= won) passed[at]!++
         }
-        addView(sums, block, at, event, end, last)
-      })
-      if (!isEntry) counts.exits[at]!++
-      eachViewWithSignals(block, s, (view, from, to) => {
-        if (from === to) return
-        for (let g = from; g < to; g++) load.add(block.signals.kind[g]!)
+        const ms = engaged[v]!
+        if (ms !== NOT_TOLD) {
+          engagedTold[at]!++
+          engagedMs[at]! += ms
+          lists.engaged.add(at, ms)
+        }
+        const what = done[v]!
+        clicks[at]! += what >>> CLICKS_SHIFT
+        if (what & DONE.worked) counts.worked[at]!++
+        if (what & DONE.depthTold) counts.depthTold[at]!++
+        if (what & DONE.read) counts.read[at]!++
+        if (what & DONE.notFound) counts.notFound[at]!++
+        if (what & DONE.loadTold) {
+          counts.loadTold[at]!++
+          lists.loads.add(at, amountAt(block, eventOf[v]!))
+        }
+        if (what & DONE.rare) {
+          while (rare.view[nextRare]! < v) nextRare++
+          counts.errors[at]! += rare.errors[nextRare]!
+          const slowest = rare.slowest[nextRare]!
+          if (slowest >= 0) {
+            counts.answerTold[at]!++
+            lists.answers.add(at, slowest)
+          }
+        }
+      }
+      exits[at]!++
+      if (to - from === 1) counts.bounces[at]!++
+      if (firstSignal[s] === firstSignal[s + 1]) continue
+      eachViewWithSignals(block, s, (view, first, end) => {
+        if (first === end) return
+        for (let g = first; g < end; g++) load.add(block.signals.kind[g]!)
         const strain = Math.round(strainOf(load.take()) * STRAIN_PARTS)
-        const of = row(block.views.event[view]!)
-        counts.signals[of]! += to - from
+        const of = rows[codeOf(view)]! - 1
+        counts.signals[of]! += end - first
         counts.strain[of]! += strain
         counts.strainSquares[of]! += strain * strain
       })
@@ -150,15 +173,12 @@ export const pages = question({
 
   pack: packSums,
   merge: joinSums,
+  parts: pageParts,
 
-  finish({ sessions, views, converted, codes, counts, trend, parts, ...told }, spec) {
+  finish(total, spec) {
     const { by, most, only, names, lens, timeZone } = spec
+    const { sessions, views, converted, codes, counts, trend, parts, told } = withTold(total)
     const words = wordsOf(by, names)
-    const rows = codes.length
-    const engaged = byCode(told.engaged, rows)
-    const loads = byCode(told.loads, rows)
-    const answers = byCode(told.answers, rows)
-    const visitors = distinctVisitors(byCode(told.visitors, rows))
     const wordOf = (row: number) => words[codes[row]!]!
     const listed = codes
       .map((_, row) => row)
@@ -170,25 +190,20 @@ export const pages = question({
       parts: starts.map((startMs, k) => ({ startMs, sessions: parts[k]! })),
       pages: listed.slice(0, most).map((row) => {
         const of = (name: keyof typeof counts) => counts[name][row]!
-        const [all, newOnes] = visitors[row]!
-        const looked = engaged[row]!
+        const own = told![row]!
         return {
           ...{ page: wordOf(row), pattern: by === 'group' ? names.groups.patterns[codes[row]!]! : '' },
           ...{ views: of('views'), clicks: of('clicks'), seen: rate(of('sessions'), sessions) },
-          ...{ visitors: all, newVisitors: newOnes, entries: of('entries') },
+          ...{ visitors: own.visitors, newVisitors: own.newVisitors, entries: of('entries') },
           ...{ exits: rate(of('exits'), of('views')), bounces: rate(of('bounces'), of('entries')) },
           engaged: {
-            told: looked.length,
-            mean: looked.length ? of('engagedMs') / looked.length / 1000 : null,
-            median: inSeconds(quantilesOf(looked, [0.5])[0]!),
+            told: of('engagedTold'),
+            mean: of('engagedTold') ? of('engagedMs') / of('engagedTold') / 1000 : null,
+            median: inSeconds(own.engagedMedian),
           },
           read: rate(of('read'), of('depthTold')),
-          load: { told: loads[row]!.length, p75: quantilesOf(loads[row]!, [0.75])[0]! },
-          response: {
-            told: answers[row]!.length,
-            worked: of('worked'),
-            p75: quantileAbove(answers[row]!, of('worked') - answers[row]!.length, 0.75),
-          },
+          load: { told: of('loadTold'), p75: own.loadP75 },
+          response: { told: of('answerTold'), worked: of('worked'), p75: own.answerP75 },
           ...{ notFound: of('notFound'), errors: of('errors'), signals: of('signals') },
           strain: meanOf({ n: of('views'), sum: of('strain'), squares: of('strainSquares') }, STRAIN_PARTS),
           passed: rate(of('passed'), converted),
@@ -208,73 +223,13 @@ function wordsOf(by: Spec['by'], { groups, dictionaries }: Names): readonly stri
   return by === 'group' ? groups.names : by === 'url' ? dictionaries.page.values : dictionaries.text.values
 }
 
-/** Tells the page of a view. */
-function pageReader({ events }: Block, by: Spec['by'], { groups }: Names): (event: number) => number {
-  if (by === 'group') return (event) => groups.groupOf[events.page[event]!]!
-  if (by === 'url') return (event) => events.page[event]!
-  return (event) => events.text[event]!
-}
-
-function addView(sums: PageSums, block: Block, row: number, event: number, end: number, last: number): void {
-  const { counts } = sums
-  const { kind } = block.events
-  let depth = -1
-  let slowest = -1
-  let worked = false
-  for (let i = event + 1; i < end; i++) {
-    switch (kind[i]) {
-      case KIND_CODE.click:
-        counts.clicks[row]!++
-        worked = true
-        break
-      case KIND_CODE.input:
-        worked = true
-        break
-      case KIND_CODE.scroll:
-        depth = Math.max(depth, numberAt(block, i))
-        break
-      case KIND_CODE.error:
-        counts.errors[row]!++
-        break
-      case KIND_CODE.freeze:
-        slowest = Math.max(slowest, numberAt(block, i))
-    }
-  }
-  if (depth >= 0) {
-    counts.depthTold[row]!++
-    if (depth >= READ_DEPTH) counts.read[row]!++
-  }
-  if (worked || slowest >= 0) counts.worked[row]!++
-  if (slowest >= 0) addPair(sums.answers, row, slowest)
-  if (numberAt(block, event) === 404) counts.notFound[row]!++
-  const loadMs = amountAt(block, event)
-  if (!Number.isNaN(loadMs)) addPair(sums.loads, row, loadMs)
-  const ms = engagedMs(block, event, end, last)
-  if (Number.isNaN(ms)) return
-  addPair(sums.engaged, row, ms)
-  counts.engagedMs[row]! += ms
-}
-
-/** By page how many visitors there are, and how many of them had not been there before. */
-function distinctVisitors(pages: readonly Float64Array[]): [all: number, newOnes: number][] {
-  let most = 0
-  for (const visitors of pages) for (const one of visitors) most = Math.max(most, one)
-  /** the page for which a visitor was counted last, plus 1 */
-  const counted = new Uint32Array((most >>> 1) + 1)
-  const countedNew = new Uint32Array((most >>> 1) + 1)
-  return pages.map((visitors, row) => {
-    let all = 0
-    let newOnes = 0
-    for (const one of visitors) {
-      const visitor = one >>> 1
-      if (counted[visitor] !== row + 1) all++
-      counted[visitor] = row + 1
-      if ((one & 1) === 0 || countedNew[visitor] === row + 1) continue
-      countedNew[visitor] = row + 1
-      newOnes++
-    }
-    return [all, newOnes]
-  })
+/** Tells the page of a view, by its code. */
+function pageReader({ events, views }: Block, by: Spec['by'], { groups }: Names): (view: number) => number {
+  const { page, event } = views
+  if (by === 'url') return (view) => page[view]!
+  if (by === 'title') return (view) => events.text[event[view]!]!
+  const { groupOf } = groups
+  return (view) => groupOf[page[view]!]!
 }
 
 function inSeconds(ms: number | null): number | null {
