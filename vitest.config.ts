@@ -1,15 +1,24 @@
 import { defineConfig } from 'vitest/config'
 
+const inFolders = (folders: string) => `{${folders}}/src/**/*.test.{ts,tsx}`
+
 export default defineConfig({
   test: {
     globalSetup: ['scripts/require-build.mjs'],
     setupFiles: ['core/src/testing/overwrite-scratch.ts'],
-    include: [
-      '{core,api,capture,replay,server,web,demo,scripts}/src/**/*.test.{ts,tsx}',
-      'scripts/*.test.ts',
-    ],
     // A busy machine with two cores may take five times as long as a quiet one.
     testTimeout: 60_000,
     hookTimeout: 120_000,
+    projects: [
+      {
+        extends: true,
+        // What leaves nothing behind shares its modules: to load them anew for each file takes longer than most tests.
+        test: { name: 'together', isolate: false, include: [inFolders('core,api,capture,replay,web')] },
+      },
+      {
+        extends: true,
+        test: { name: 'apart', include: [inFolders('server,demo,scripts'), 'scripts/*.test.ts'] },
+      },
+    ],
   },
 })

@@ -1,6 +1,6 @@
 import { askReset, LEAST_PASSWORD, signIn, takeMailLink } from '@dust-trail/api'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { useState } from 'react'
+import { useCallback, useEffect, useState } from 'react'
 import type { ReactNode } from 'react'
 import { useNavigate, useSearchParams } from 'react-router'
 import { call } from '../../api/call.ts'
@@ -18,7 +18,7 @@ export function EnterPage() {
   const me = useMe()
   return (
     <FrontDoor>
-      {link ? <ByLink link={link} /> : <ByPassword />}
+      {link ? <ByLink link={link} /> : <ByPassword isIn={!me.isFetching && !!me.data?.account} />}
       {me.data?.anybody && (
         <p className="text-ink-soft">There is no account yet: anybody on this computer may come in.</p>
       )}
@@ -32,15 +32,20 @@ function useGoOn(): () => void {
   const navigate = useNavigate()
   const [parameters] = useSearchParams()
   const to = parameters.get('to') ?? '/'
-  return () => {
-    void client.invalidateQueries()
+  return useCallback(() => {
+    // What nobody was allowed to see is asked anew, not shown as refused.
+    void client.resetQueries()
     // Nowhere but within the application.
     void navigate(/^\/(?!\/)/.test(to) ? to : '/', { replace: true })
-  }
+  }, [client, navigate, to])
 }
 
-function ByPassword() {
+/** @param isIn  signed in already: in another tab, or while an answer of before was on its way */
+function ByPassword({ isIn }: { isIn: boolean }) {
   const goOn = useGoOn()
+  useEffect(() => {
+    if (isIn) goOn()
+  }, [isIn, goOn])
   const [email, setEmail] = useState('')
   const [password, setPassword] = useState('')
   const [code, setCode] = useState('')
