@@ -87,6 +87,30 @@ const PLACES: [name: string, html: string, script: string, effect: string][] = [
     "it.onpointerdown = () => it.setAttribute('active', ''); it.onpointerup = () => it.removeAttribute('active')",
     'none',
   ],
+  [
+    'something small on which a circle spreads, and no more',
+    '<style>#it{position:relative;display:inline-block;padding:10px;overflow:hidden}i{position:absolute;inset:0;background:teal;opacity:.2}</style><div><span id="it">Chip</span></div>',
+    "it.onclick = () => { it.insertAdjacentHTML('beforeend', '<i></i>'); setTimeout(() => it.querySelector('i').remove(), 400) }",
+    'none',
+  ],
+  [
+    'something small to which a sign is put that stays',
+    '<style>#it{display:inline-block;padding:10px}i{display:inline-block;width:12px;height:12px;background:teal}</style><div><span id="it">Chip</span></div>',
+    "it.onclick = () => { it.insertAdjacentHTML('beforeend', '<i></i>') }",
+    'change',
+  ],
+  [
+    'a button that has the focus, and a circle in it',
+    '<style>#it{padding:10px;border:0;background:#eee}#it:focus{background:#ccc}i{display:block;height:2px;background:teal}</style><button id="it">Go</button>',
+    "it.onclick = () => { it.insertAdjacentHTML('beforeend', '<i></i>'); it.className = 'a'; it.className = '' }",
+    'none',
+  ],
+  [
+    'text in a box that had the focus, as it is drawn through a shadow tree',
+    '<x-box><p id="it">Text</p></x-box>',
+    "const root = document.querySelector('x-box').attachShadow({ mode: 'open' }); root.innerHTML = '<style>div:focus{outline:2px solid teal}div:focus:not(:focus-visible){outline:none}</style><div tabindex=\"-1\"><slot></slot></div>'; root.querySelector('div').focus({ focusVisible: true })",
+    'none',
+  ],
 ]
 
 test('what came of a click is told as a person would see it', async ({ browser }) => {

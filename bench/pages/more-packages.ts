@@ -156,7 +156,7 @@ export const MORE_PAGES: PackagePage[] = [
       document.getElementById('list').onclick = () => editor.chain().selectAll().toggleBulletList().run()
       document.getElementById('undo').onclick = () => editor.chain().undo().run()`,
     places: [
-      ...all(nothing, 'dead undo'),
+      ...all(nothing, 'dead'),
       ...all(something, 'list'),
       something('bold', '#bold'),
       something('editor', '#tip p'),

@@ -1,6 +1,7 @@
 import { MORE_PAGES } from './more-packages.ts'
 import type { PackagePage } from './place.ts'
 import { nothing, something } from './place.ts'
+import { THIRD_PAGES } from './third-packages.ts'
 
 /** Pages built with general-purpose packages from the registry, as sites are; each place is found by its id. */
 export const PACKAGE_PAGES: PackagePage[] = [
@@ -196,4 +197,5 @@ export const PACKAGE_PAGES: PackagePage[] = [
     ],
   },
   ...MORE_PAGES,
+  ...THIRD_PAGES,
 ]

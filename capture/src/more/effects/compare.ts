@@ -1,4 +1,4 @@
-import { isConnected, localNameOf, matches } from '../../dom.ts'
+import { boxOf, isConnected, localNameOf, matches } from '../../dom.ts'
 import { above } from './above.ts'
 import type { Look, Looks } from './looks.ts'
 import { isPainted } from './looks.ts'
@@ -13,8 +13,9 @@ export interface Between {
   /** elements that were changed since the click, and those of them in the same task as the click */
   fresh: ReadonlySet<Element>
   prompt: ReadonlySet<Element>
-  /** those of which class or style were changed */
+  /** those of which class or style were changed, and those of which any attribute is another than before */
   restyled: ReadonlySet<Element>
+  marked: ReadonlySet<Element>
   /** pictures that have arrived meanwhile */
   arrived: ReadonlySet<Element>
   /** what had the focus before */
@@ -68,8 +69,9 @@ function differs(
   // Far from the click colours are not read: that an element's class or style was changed must do.
   const isRestyled =
     was.face === null || is.face === null ? between.restyled.has(element) : was.face !== is.face
-  if (isRestyled && !isPressed(element, between)) return true
-  if (samePlace(was, is) || !isSeen(element, is) || isPressed(element, between)) return false
+  // A circle that spreads in it is a change of what it holds, not of how it looks.
+  if (isRestyled && !isPressed(element, between, between.marked)) return true
+  if (samePlace(was, is) || !isSeen(element, is) || isPressed(element, between, between.fresh)) return false
   // It was moved: by the click unless something moves by itself, or a picture has taken its room.
   return between.fresh.size > 0 || !(between.ownChange || between.arrived.size)
 }
@@ -84,14 +86,18 @@ function samePlace({ box: a }: Look, { box: b }: Look): boolean {
 }
 
 /** A control and what it stands in look otherwise while they have the focus: no effect, if nothing of them was changed. */
-function isPressed(element: Element, { hit, control, blurred, fresh }: Between): boolean {
+function isPressed(
+  element: Element,
+  { hit, control, blurred }: Between,
+  changed: ReadonlySet<Element>,
+): boolean {
   const touches =
     holds(element, hit) ||
-    holds(control, element) ||
+    holds(aroundField(control), element) ||
     // What had the focus before loses its looks as well.
     (blurred && (holds(element, blurred) || holds(blurred, element)))
   if (!touches) return false
-  for (let at: Element | null = element; at; at = above(at)) if (fresh.has(at)) return false
+  for (let at: Element | null = element; at; at = above(at)) if (changed.has(at)) return false
   return true
 }
 
@@ -129,10 +135,23 @@ function cameOrWent(
 
 function counts([element, look]: readonly [Element, Look], before: Looks, between: Between): boolean {
   if (!isSeen(element, look) || isOwn(element, before, between)) return false
-  // A spreading circle and the like tells only that a control was pressed.
+  if (look.text || matches(element, CONTENT)) return true
+  // A spreading circle and the like tells only that a control was pressed; in what is none, only if it does not stay.
   const { control } = between
-  const inControl = element !== control && holds(aroundField(control), element)
-  return !inControl || !!look.text || matches(element, CONTENT)
+  if (element !== control && holds(aroundField(control), element)) return false
+  return between.isLast || !isInSmall(element, between)
+}
+
+/** What looks like a button without being one is no higher than this. */
+const SMALL_PX = 80
+/** So deep do circles lie in it. */
+const DEEP = 3
+
+/** Whether an element came into something small that was clicked. */
+function isInSmall(element: Element, { hit }: Between): boolean {
+  let at = above(element)
+  for (let k = 0; at && k < DEEP; k++, at = above(at)) if (holds(at, hit)) return boxOf(at).height <= SMALL_PX
+  return false
 }
 
 /** A field that is drawn by others has its feedback beside it. */
@@ -152,7 +171,7 @@ function newMotion(before: Looks, after: Looks, between: Between): boolean {
     if (
       !before.moving.has(element) &&
       after.elements.has(element) &&
-      !isPressed(element, between) &&
+      !isPressed(element, between, between.fresh) &&
       !isOwn(element, before, between)
     )
       return !holds(aroundField(between.control), element)

@@ -50,6 +50,7 @@ interface Open {
     fresh: Set<Element>
     prompt: Set<Element>
     restyled: Set<Element>
+    marked: Set<Element>
     arrived: Set<Element>
     focus: Element | null
   }
@@ -248,7 +249,7 @@ export class Effects {
       ...{ verdict, before: looks, at: this.#at, box },
       between: {
         ...{ hit, control, fresh: new Set(), prompt: new Set(), restyled: new Set() },
-        ...{ arrived: new Set(), ownChange: false, focus: document.activeElement },
+        ...{ marked: new Set(), arrived: new Set(), ownChange: false, focus: document.activeElement },
       },
       sinceMs: now,
       waiting: new Set(),
@@ -330,6 +331,7 @@ export class Effects {
 
   #credit(open: Open, records: readonly MutationRecord[], now: number): void {
     const { between } = open
+    const kept = new Set(stillThere(records))
     for (const record of records) {
       const element = elementOf(record.target)
       if (!element) continue
@@ -342,6 +344,7 @@ export class Effects {
         continue
       } else if (!isTelling(record)) continue
       between.fresh.add(element)
+      if (record.type === 'attributes' && kept.has(record)) between.marked.add(element)
       if (element === between.control && /^data-/.test(record.attributeName ?? '')) open.isMarked = true
       if (/^(class|style)$/.test(record.attributeName ?? '')) between.restyled.add(element)
     }
