@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { hidden, mixture, noAttempt, otherPeople, shrunk } from './bias.ts'
+import { hidden, mayLast, mixture, noAttempt, otherPeople, shrunk } from './bias.ts'
 
 describe('shrunk', () => {
   it('leaves what is known well, and pulls what is not to nothing', () => {
@@ -65,4 +65,17 @@ it('mixture has mean and spread of one of two (by hand)', () => {
   const one = mixture(1, { value: 3, sd: 2 }, { value: 9, sd: 1 })
   expect(one.value).toBe(3)
   expect(one.sd).toBeCloseTo(2, 12)
+})
+
+describe('mayLast', () => {
+  it('is what the belief allows where the data say nothing: half none, half as a normal with sd 0.5 a log odd', () => {
+    // Chance above h: 0.5 · 2 · (1 − Φ(h / 0.5)) = 0.025, from which h = 0.98 (table of the normal distribution).
+    expect(mayLast({ value: 0, sd: 1e6, slope: 100 })).toBeCloseTo(98, 0)
+  })
+  it('grows with what is missing, and is nothing where nobody could convert otherwise', () => {
+    const at = (value: number) => mayLast({ value, sd: 5, slope: 100 })
+    expect(at(40)).toBeGreaterThan(at(0))
+    expect(at(0)).toBeGreaterThan(at(-60))
+    expect(mayLast({ value: 3, sd: 1, slope: 0 })).toBe(0)
+  })
 })

@@ -77,6 +77,41 @@ export function otherPeople(
   return { value: half, sd: Math.hypot(width, half) }
 }
 
+/** Half of all troubles do no harm that lasts; by how many log odds that of the others keeps from converting: half-normal. */
+const LASTS = 0.5
+const LASTING = 0.5
+const MOST_LASTING = 2
+/** By how much those who carried on can be other people than those they are compared with, log odds. */
+const OTHERS = 0.3
+const STEPS = 400
+
+/**
+ * How many conversions more a trouble may have cost among those who carried on in spite of it: 97.5th percentile of what can
+ * be believed after the data.
+ *
+ * @param after  conversions that are missing of them, and how many more would be for each log odd
+ */
+export function mayLast({ value, sd, slope }: Estimate & { slope: number }): number {
+  if (slope <= 0) return 0
+  const variance = sd ** 2 + (OTHERS * slope) ** 2
+  const step = (MOST_LASTING * slope) / STEPS
+  const weights = Array.from({ length: STEPS + 1 }, (_, k) => {
+    const harm = k * step
+    const before = k ? (1 - LASTS) * 2 * density(harm, (LASTING * slope) ** 2) * step : LASTS
+    return before * density(value - harm, variance)
+  })
+  const total = weights.reduce((sum, weight) => sum + weight, 0)
+  if (!(total > 0)) return MOST_LASTING * slope
+  let sum = 0
+  return (
+    step *
+    Math.max(
+      0,
+      weights.findIndex((weight) => (sum += weight) >= 0.975 * total),
+    )
+  )
+}
+
 /**
  * Chance that what failed was no attempt: those who failed did just as all viewers of the page do. A loss that cancels the
  * eagerness of triers exactly would be a coincidence.

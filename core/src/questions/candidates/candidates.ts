@@ -18,8 +18,10 @@ import { CAUSES } from './cases.ts'
 import { DESIGNS } from './designs.ts'
 import type { Growing, Journeys } from './journeys.ts'
 import { addJourney, inOrder, joinJourneys, noJourneys, packJourneys } from './journeys.ts'
+import type { Estimate } from './estimate.ts'
 import { priceInSteps } from './price-all.ts'
 import type { Ranked } from './rank.ts'
+import { WIDTH } from './rank.ts'
 import { HOW_MUCH, inWords, sessionsThatDidNot, sessionsThatMet, WHETHER } from './words.ts'
 
 /** With more sessions, those of some visitors stand for all: prices get no better, and a million take minutes. */
@@ -224,7 +226,7 @@ function* inSteps(
       name: dictionaries.name.values[one.name]!,
     })),
     candidates: ranked.slice(0, MOST_LISTED).map((one, i) => {
-      const price = scaled(one.price, scale)
+      const price = scaled(one.price, scale, one.beyond)
       const { page, selector, met } = placeOf(one.trouble)
       return {
         rank: i + 1,
@@ -236,7 +238,7 @@ function* inSteps(
         near: one.near,
         name: dictionaries.name.values[one.trouble.name]!,
         price,
-        money: each === null ? null : scaled(one.price, scale * each),
+        money: each === null ? null : scaled(one.price, scale * each, one.beyond),
         likely: one.likely * scale,
         ...{ sure: one.sure, confident: one.confident, design: one.design, agree: one.agree },
         ...{ met, others: sessionsThatDidNot(met, page), exposed: one.exposed, controls: one.controls },
@@ -272,11 +274,10 @@ function daysOf(startMs: Float64Array): number {
 /** Of the sessions at each end: an old file that was imported must not make the period long. */
 const STRAY = 0.005
 
-const WIDTH = 1.96 * 1.15
-
-function scaled({ value, sd }: { value: number; sd: number }, by: number) {
-  const half = Number.isFinite(sd) ? WIDTH * sd * by : Math.abs(value) * by
-  return { value: value * by, low: value * by - half, high: value * by + half }
+/** @param beyond  how far it may lie above all that, for another reason */
+function scaled({ value, sd }: Estimate, by: number, beyond = 0) {
+  const half = Number.isFinite(sd) ? WIDTH * sd : Math.abs(value)
+  return { value: value * by, low: (value - half) * by, high: (value + Math.hypot(half, beyond)) * by }
 }
 
 /** Of the chance not to carry on; null where the trouble does not raise it. */

@@ -1,4 +1,5 @@
 import { withoutPlaces } from '../../labels/element-families.ts'
+import { lowerBound } from '../../stats/lower-bound.ts'
 import type { Case } from './compare.ts'
 import { DID, STATE, TROUBLE } from './journeys.ts'
 import type { Stages } from './stages.ts'
@@ -44,9 +45,11 @@ export function casesOf(stages: Stages, alike: Alike): Found {
   const { sessions, views, acts } = journeys
   const found: Found = { troubles: new Map(), tries: new Map() }
   const usual = usualCauses(stages)
-  /** whether they left before anything could have told why a click did nothing */
-  const cutShort = (cause: Cause, family: number, view: number, act: number) =>
+  /** where they left before anything could have told why a click did nothing */
+  const cutShort = (cause: Cause, group: number, family: number, view: number, act: number) =>
     cause === 'dead click' && family > 0 && isLastDone(stages, view, act)
+      ? usual(group, family, waited(stages, view, act))
+      : undefined
   const met = new Set<string>()
   const tried = new Set<string>()
   const meet = (cause: Cause, group: number, family: number, name: number, view: number, atMs: number) => {
@@ -82,8 +85,8 @@ export function casesOf(stages: Stages, alike: Alike): Found {
         if (did & DID.corrected) meet('corrected field', group, family, 0, v, acts.atMs[a]!)
         if (did & TROUBLE) {
           const of = did & DID.ofPage ? 0 : family
-          const told = causeOf(of ? episode(stages, v, a) : did)
-          const cause = (cutShort(told, of, v, a) && usual.get(placeKey(group, of))) || told
+          const told = of ? firstTold(stages, v, a).cause : causeOf(did)
+          const cause = cutShort(told, group, of, v, a) ?? told
           const named = of === 0 || cause === 'site signal'
           const own = cause === 'dead click' ? alike.of(group, of) : of
           const trouble = meet(cause, group, own, named ? acts.name[a]! : 0, v, acts.atMs[a]!)
@@ -148,48 +151,71 @@ export function triesAt({ tries }: Found, group: number, family: number): readon
   return tries.get(placeKey(group, family)) ?? []
 }
 
-/** All that went wrong at the element of an act, from it on, until it worked or enough time has passed. */
-function episode({ journeys: { acts }, firstAct }: Stages, view: number, from: number): number {
-  let did = acts.did[from]!
-  for (let a = from + 1; a < firstAct[view + 1]! && acts.atMs[a]! - acts.atMs[from]! <= EPISODE_MS; a++) {
-    if (acts.family[a] !== acts.family[from]) continue
-    if (!(acts.did[a]! & TROUBLE)) break
-    did |= acts.did[a]!
-  }
-  return did
-}
-
 /** Where clicks do nothing, so large a part of them by one cause that it is taken to be that of others there as well. */
 const USUAL = 0.5
 const LEAST_TOLD = 20
 
 /**
- * What clicks that do nothing mostly turn out to be, by group and family: of those after which people stayed long enough for
- * it to be told. Who leaves over a refused form leaves before the form says that it was refused, and would else look like
- * somebody who clicked in vain and left for no other reason: a cause of its own that keeps everybody.
+ * Tells what a click that does nothing mostly turns out to be, by group, family and how long nothing was told: of those after
+ * which people stayed long enough for it to be told, and for which it was told later than that. Who leaves over a refused form
+ * leaves before the form says that it was refused, and would else look like somebody who clicked in vain and left for no other
+ * reason: a cause of its own that keeps everybody. An error that is there at once was none of those.
  */
-function usualCauses(stages: Stages): ReadonlyMap<string, Cause> {
+function usualCauses(stages: Stages): (group: number, family: number, waitedMs: number) => Cause | undefined {
   const { journeys, firstView, firstAct } = stages
   const { sessions, views, acts } = journeys
-  const told = new Map<string, Map<Cause, number>>()
+  const told = new Map<string, { all: number; lateMs: Map<Cause, number[]> }>()
   for (let s = 0; s < sessions.id.length; s++)
     for (let v = firstView[s]!; v < firstView[s + 1]!; v++)
       for (let a = firstAct[v]!; a < firstAct[v + 1]!; a++) {
         const family = acts.family[a]!
         if (!(acts.did[a]! & DID.dead) || !family || isAgainAt(stages, v, a)) continue
-        const cause = causeOf(episode(stages, v, a))
+        const { cause, lateMs } = firstTold(stages, v, a)
         if (cause === 'dead click' && isLastDone(stages, v, a)) continue
         const key = placeKey(views.group[v]!, family)
-        const own = told.get(key) ?? new Map<Cause, number>()
-        told.set(key, own.set(cause, (own.get(cause) ?? 0) + 1))
+        const own = told.get(key) ?? { all: 0, lateMs: new Map<Cause, number[]>() }
+        told.set(key, own)
+        own.all++
+        const ofCause = own.lateMs.get(cause)
+        if (ofCause) ofCause.push(lateMs)
+        else own.lateMs.set(cause, [lateMs])
       }
-  const usual = new Map<string, Cause>()
-  for (const [key, counts] of told) {
-    const all = [...counts.values()].reduce((sum, n) => sum + n, 0)
-    for (const [cause, n] of counts)
-      if (cause !== 'dead click' && all >= LEAST_TOLD && n > USUAL * all) usual.set(key, cause)
+  for (const { lateMs } of told.values()) for (const own of lateMs.values()) own.sort((a, b) => a - b)
+  return (group, family, waitedMs) => {
+    const own = told.get(placeKey(group, family))
+    if (!own || own.all < LEAST_TOLD) return undefined
+    let open = 0
+    let most: { cause: Cause; n: number } | undefined
+    for (const [cause, lateMs] of own.lateMs) {
+      // Later than that: times are whole milliseconds.
+      const n = lateMs.length - lowerBound(lateMs, waitedMs + 1)
+      open += n
+      if (cause !== 'dead click' && n > (most?.n ?? 0)) most = { cause, n }
+    }
+    return most && most.n > USUAL * open ? most.cause : undefined
   }
-  return usual
+}
+
+/** The cause that was told first of a click in vain, and how long after it, ms: an error may follow on a form that was refused. */
+function firstTold(
+  { journeys: { acts }, firstAct }: Stages,
+  view: number,
+  from: number,
+): { cause: Cause; lateMs: number } {
+  for (let a = from; a < firstAct[view + 1]! && acts.atMs[a]! - acts.atMs[from]! <= EPISODE_MS; a++) {
+    if (acts.family[a] !== acts.family[from]) continue
+    if (!(acts.did[a]! & TROUBLE)) break
+    const cause = causeOf(acts.did[a]!)
+    if (cause !== 'dead click') return { cause, lateMs: acts.atMs[a]! + acts.lateMs[a]! - acts.atMs[from]! }
+  }
+  return { cause: 'dead click', lateMs: Infinity }
+}
+
+/** How long somebody stayed on a view after an act, as far as it is told; ms. */
+function waited({ journeys: { views, acts }, firstAct }: Stages, view: number, act: number): number {
+  const last = acts.atMs[firstAct[view + 1]! - 1]!
+  const end = views.state[view]! & STATE.openEnd ? last : views.endMs[view]!
+  return Math.max(0, end - acts.atMs[act]!)
 }
 
 /** Whether a click in vain follows another one on the same element: only the first of them begins an episode. */

@@ -31,6 +31,8 @@ export interface Comparison {
   before: number
   /** conversions that are missing, by conversions alone: what no carrying on tells */
   missing: Estimate
+  /** of those of the exposed who carried on: conversions that are missing all the same, and how many more for each log odd */
+  after: Estimate & { slope: number }
   /** share of the exposed that carried on */
   carriedOn: number
   /** chance of the controls to convert once they have carried on */
@@ -88,6 +90,13 @@ export function compare(
   // Converting more once they have carried on can only come of who they are; converting less can come of the trouble.
   const eager = SURVIVORS * Math.max(0, shrunk(later).value)
   const worth = Float64Array.from(exposed, ({ view }) => logistic(oddsIfOn(view) + eager) - chanceIfNot(view))
+  const after = { value: 0, sd: 0, slope: 0 }
+  for (const { view } of carried) {
+    const p = logistic(oddsIfOn(view))
+    after.value += p - won[view]!
+    after.slope += p * (1 - p)
+  }
+  after.sd = Math.sqrt(after.slope + after.slope ** 2 * ifOn.covariance[0]!)
   let [missing, variance, meanWon] = [0, 0, 0]
   exposed.forEach(({ view }, i) => {
     const q = chanceIfNot(view) + expected[i]! * worth[i]!
@@ -101,6 +110,7 @@ export function compare(
     here: shift(of(exposed, on), odds, 5),
     later,
     missing: { value: missing, sd: Math.sqrt(variance) },
+    after,
     before: Math.max(apart(outlook.on, exposed, controls), apart(outlook.wonIfOn, exposed, controls)),
     carriedOn: exposed.length ? carried.length / exposed.length : 0,
     wonIfOn: wentOn.length ? of(wentOn, won).reduce((a, b) => a + b, 0) / wentOn.length : 0,

@@ -18,6 +18,11 @@ class Going {
     this.t += 800 + Math.floor(this.roll() * 2400)
     this.lines.push({ visitor: 'v', t: this.t, kind, ...more })
   }
+  /** What is there as soon as what came before it. */
+  atOnce(kind: Line['kind'], more: Partial<Line> = {}): void {
+    this.t += 1
+    this.lines.push({ visitor: 'v', t: this.t, kind, ...more })
+  }
   page(url: string, more: Partial<Line> = {}): void {
     this.add('page', { url, device: { class: this.phone ? 'mobile' : 'desktop' }, load: 600, ...more })
   }
@@ -219,5 +224,41 @@ describe('designs', () => {
     expect(at.map(({ kind }) => kind)).toEqual(['refused form'])
     expect(at[0]!.price.low).toBeLessThan((lost * 30) / days)
     expect(at[0]!.price.high).toBeGreaterThan((lost * 30) / days)
+  })
+
+  it('who leaves before it can be told is not taken for one whom an error befell that is there at once', () => {
+    // Of those who give up over the form some would have met the error after it.
+    const lost = { error: 0, refused: 0 }
+    const lines = world(9000, 31, (going) => {
+      going.page('/product')
+      going.fill('#phone')
+      if (going.roll() < 0.25) return going.leave()
+      if (going.roll() < 0.2) {
+        going.click('#order > button', 'none')
+        const gives = going.roll() < 0.6
+        if (gives) lost.refused += 0.7
+        if (gives && going.roll() < 0.7) return going.leave()
+        going.add('submit', { target: { selector: '#order' }, ok: false, explained: false })
+        if (gives) return going.leave()
+      }
+      if (going.roll() < 0.35) {
+        going.click('#order > button', 'none')
+        going.atOnce('error', { message: 'It broke' })
+        if (going.roll() < 0.2) {
+          lost.error += 0.75
+          return going.leave()
+        }
+      }
+      going.click('#order > button', 'navigate')
+      return buy(going)
+    })
+    const { candidates, days } = pricesIn(lines)
+    const at = candidates.filter(({ selector }) => selector === '#order > button')
+    expect(at.map(({ kind }) => kind).sort()).toEqual(['refused form', 'script error'])
+    for (const { kind, price } of at) {
+      const own = ((kind === 'script error' ? lost.error : lost.refused) * 30) / days
+      expect(price.low, kind).toBeLessThan(own)
+      expect(price.high, kind).toBeGreaterThan(own)
+    }
   })
 })

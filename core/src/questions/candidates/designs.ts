@@ -28,6 +28,8 @@ export interface Priced {
   loss: Estimate
   /** the same by conversions alone */
   missing: Estimate
+  /** where it can be told, of those who carried on: see Comparison */
+  after?: Comparison['after']
   /** chances of the exposed: to carry on without the trouble, and what they did; of conversion likewise */
   expected: number
   carriedOn: number
@@ -230,13 +232,13 @@ function otherFields(site: Site, { group, family }: Trouble): Estimate {
 export function priced(
   trouble: Priced['trouble'] & Partial<Pick<Trouble, 'near' | 'cases' | 'again'>>,
   design: Design,
-  { exposed, controls, expected, worth, missing, carriedOn }: Comparison,
+  { exposed, controls, expected, worth, missing, after, carriedOn }: Comparison,
   loss: Estimate,
 ): Priced {
   const { cause, group, family, name, near = 0, cases, again = [] } = trouble
   return {
     trouble: { cause, group, family, name },
-    ...{ design, exposed: exposed.length, controls: controls.length, loss, missing },
+    ...{ design, exposed: exposed.length, controls: controls.length, loss, missing, after },
     views: new Set(exposed.map(({ view }) => view)),
     expected: mean(expected),
     carriedOn,

@@ -33,6 +33,9 @@ export const DID = {
 /** What went wrong. */
 export const TROUBLE = DID.dead | DID.near | DID.error | DID.request | DID.freeze | DID.refused | DID.told
 
+/** What comes of a click after it. */
+const COMES_LATER = DID.error | DID.request | DID.freeze | DID.refused
+
 /** Bits of `state` of a view; `openEnd`: nothing tells when it was left. */
 export const STATE = { notFound: 1, noResults: 2, slow: 4, openEnd: 8 } as const
 
@@ -48,7 +51,7 @@ const SESSION = [
   ...['id', 'startMs', 'visitor', 'device', 'browser', 'channel', 'campaign', 'returning', 'views', 'wonMs'],
 ] as const
 const VIEW = ['group', 'page', 'atMs', 'endMs', 'loadMs', 'state', 'acts'] as const
-const ACT = ['atMs', 'family', 'did', 'name'] as const
+const ACT = ['atMs', 'family', 'did', 'name', 'lateMs'] as const
 
 type Table<Column extends string, Values> = Record<Column, Values>
 
@@ -71,6 +74,7 @@ export interface JourneysOf<Values> {
   >
   /** times in ms since the start of the session; `acts`: how many it has */
   views: Table<(typeof VIEW)[number], Values>
+  /** `lateMs`: so long after it the first sign of what went wrong was there, in ms; 0 where it was part of it, or none came */
   acts: Table<(typeof ACT)[number], Values>
 }
 export type Growing = JourneysOf<GrowingNumbers>
@@ -236,6 +240,7 @@ interface Act {
   family: number
   did: number
   name: number
+  lateMs: number
 }
 
 function addAct(block: Block, i: number, familyOf: Uint32Array, bits: number, acts: Act[]): void {
@@ -244,12 +249,15 @@ function addAct(block: Block, i: number, familyOf: Uint32Array, bits: number, ac
   const atMs = events.atMs[i]!
   const family = familyOf[events.target[i]!]!
   const name = events.name[i]!
-  const add = (did: number, of = family) => acts.push({ atMs, family: of, did: did | bits, name })
+  const add = (did: number, of = family) => acts.push({ atMs, family: of, did: did | bits, name, lateMs: 0 })
   /** it came of the click before it, or befell the page */
   const cameOf = (did: number, withinMs: number) => {
     const click = lastClick(acts, atMs - withinMs)
-    if (click) click.did |= did
-    else acts.push({ atMs, family, did: did | DID.ofPage, name })
+    if (!click) acts.push({ atMs, family, did: did | DID.ofPage, name, lateMs: 0 })
+    else {
+      if (!(click.did & COMES_LATER)) click.lateMs = atMs - click.atMs
+      click.did |= did
+    }
   }
   switch (kind[i]) {
     case KIND_CODE.click: {

@@ -1,22 +1,22 @@
 import jstat from 'jstat'
+import { mayLast } from './bias.ts'
 import type { Cause } from './cases.ts'
 import type { Estimate } from './estimate.ts'
 import type { Design, Priced } from './designs.ts'
 
 /** A priced trouble held against the others of the site. */
-export interface Ranked extends Priced {
-  /** conversions in the data: after what the others taught, and its spread before a belief about costs */
-  price: Estimate
+export interface Ranked extends Priced, Told {
   /** best guess, given that most candidates cost nothing */
   likely: number
   /** chance that there is a cost at all */
   sure: number
-  agree: boolean
   confident: boolean
 }
 
 /** Trials on simulated sites: intervals were a little too short. */
 const WIDER = 1.15
+/** From a price to either end of its 95 % interval, in standard deviations. */
+export const WIDTH = 1.96 * WIDER
 /** Of conversions, what a cost can be: scales of the half-normal parts of the belief. */
 const SCALES = [0.001, 0.003, 0.01, 0.03, 0.1, 0.3]
 const ROUNDS = 60
@@ -33,6 +33,8 @@ const TRIED: ReadonlySet<Design> = new Set<Design>(['attempt', 'instead'])
 /** All who carried on had met it as well: what harm it leaves behind does not show. */
 const ALL_HARMED: ReadonlySet<Design> = new Set<Design>(['itself', 'link', 'fields'])
 const HARM_UNKNOWN = 0.12
+/** Those who are compared had not met it, and tell what becomes of people who carry on; to other people much may have happened. */
+const LASTING_UNKNOWN: ReadonlySet<Design> = new Set<Design>(['attempt', 'instead', 'link'])
 const BESIDE_OTHERS: ReadonlySet<Design> = new Set<Design>(['page', 'sight'])
 const NATURAL: ReadonlySet<Design> = new Set<Design>(['change'])
 
@@ -56,9 +58,16 @@ export function rankOf(all: readonly Priced[], conversions: number): Ranked[] {
   const believed = beliefs(kept, conversions)
   const ranked = kept.map((one): Ranked => {
     const { likely, sure } = posterior(one.price, believed.get(groupOf(one))!, conversions)
-    const low = one.price.value - 1.96 * WIDER * one.price.sd
+    const low = one.price.value - WIDTH * one.price.sd
     const backed = NATURAL.has(one.design) || (FAILED_ACT.has(one.trouble.cause) && one.trouble.family > 0)
-    return { ...one, likely, sure, confident: sure > 0.95 && low > 0 && backed && one.agree }
+    const lasts = LASTING_UNKNOWN.has(one.design) && one.after ? one.byOn * mayLast(one.after) : 0
+    return {
+      ...one,
+      beyond: Math.max(one.beyond, lasts),
+      likely,
+      sure,
+      confident: sure > 0.95 && low > 0 && backed && one.agree,
+    }
   })
   return ranked
     .filter(({ likely, sure, price, trouble, design }) => {
@@ -73,22 +82,48 @@ export function rankOf(all: readonly Priced[], conversions: number): Ranked[] {
 const order = ({ trouble: a }: Priced, { trouble: b }: Priced) =>
   a.group - b.group || a.family - b.family || a.cause.localeCompare(b.cause)
 
+/** What both outcomes say: the price, how much of it is told by carrying on alone, and whether they agree. */
+interface Told {
+  /** conversions in the data: after what the others taught, and its spread before a belief about costs */
+  price: Estimate
+  /** how far the price may lie above its interval, hypot of both, for a reason that only raises it: harm that lasts */
+  beyond: number
+  byOn: number
+  agree: boolean
+}
+
 /**
  * Both outcomes as one. Where they agree within what chance does, carrying on says how much: it is the less noisy one. Where
  * they do not, neither can be trusted alone: their weighted mean, as wide as they are apart.
  */
-function together(byOn: Estimate, { missing, design }: Priced): { price: Estimate; agree: boolean } {
-  // What visitors did on other days moves with the calendar, as the change itself does.
-  if (design === 'change') return { price: byOn, agree: missing.value > 0 }
-  const apart = byOn.value - missing.value
-  const [a, b] = [1 / byOn.sd ** 2, 1 / missing.sd ** 2]
-  const value = (a * byOn.value + b * missing.value) / (a + b)
-  if (!(Math.abs(apart) > 2 * Math.hypot(byOn.sd, missing.sd)))
+function together(on: Estimate, { missing, design }: Priced): Told {
+  const apart = on.value - missing.value
+  const [a, b] = [1 / on.sd ** 2, 1 / missing.sd ** 2]
+  const value = (a * on.value + b * missing.value) / (a + b)
+  const byOn = a / (a + b)
+  if (!(Math.abs(apart) > 2 * Math.hypot(on.sd, missing.sd)))
+    return TRIED.has(design)
+      ? { price: { value, sd: Math.min(on.sd, missing.sd) }, beyond: 0, byOn, agree: true }
+      : { price: on, beyond: 0, byOn: 1, agree: true }
+  if (design === 'change' && missing.value > 0) {
+    // Both say that there is a cost. What visitors did on other days moves with the calendar, as the change itself does: the
+    // price lies between, and need not agree.
+    const [less, more] = apart < 0 ? [on, missing] : [missing, on]
+    const sd = less.sd + (value - less.value) / WIDTH
+    const above = more.value + WIDTH * more.sd - value
     return {
-      price: TRIED.has(design) ? { value, sd: Math.min(byOn.sd, missing.sd) } : byOn,
+      price: { value, sd },
+      beyond: Math.sqrt(Math.max(0, above ** 2 - (WIDTH * sd) ** 2)),
+      byOn,
       agree: true,
     }
-  return { price: { value, sd: Math.hypot(Math.sqrt(1 / (a + b)), apart / 2) }, agree: false }
+  }
+  return {
+    price: { value, sd: Math.hypot(Math.sqrt(1 / (a + b)), apart / 2) },
+    beyond: 0,
+    byOn,
+    agree: false,
+  }
 }
 
 /**
@@ -140,7 +175,7 @@ function beliefs(all: readonly Ranked0[], conversions: number): Map<string, Prio
     ]),
   )
 }
-type Ranked0 = Priced & { price: Estimate; agree: boolean }
+type Ranked0 = Priced & Told
 
 /** A little of everything is believed before, so that few candidates do not decide alone. */
 const START: Prior = { none: 0.6, costs: SCALES.map(() => 0.36 / SCALES.length), gains: 0.04 }

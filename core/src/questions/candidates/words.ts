@@ -23,7 +23,7 @@ export function inWords(one: Ranked): {
   compared: string
 } {
   const half = 2.25 * one.price.sd
-  const share = one.price.value > 0 ? half / one.price.value : Infinity
+  const share = one.price.value > 0 ? Math.hypot(half, one.beyond) / one.price.value : Infinity
   return {
     technical: TECHNICAL.has(one.trouble.cause),
     whether: one.sure > 0.95 && one.price.value > half ? 'clear' : one.sure >= 0.5 ? 'likely' : 'cannot tell',
