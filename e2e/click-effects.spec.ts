@@ -101,7 +101,7 @@ const PLACES: [name: string, html: string, script: string, effect: string][] = [
   ],
   [
     'a button that has the focus, and a circle in it',
-    '<style>#it{padding:10px;border:0;background:#eee}#it:focus{background:#ccc}i{display:block;height:2px;background:teal}</style><button id="it">Go</button>',
+    '<style>#it{position:relative;padding:10px;border:0;background:#eee}#it:focus{background:#ccc}i{position:absolute;inset:0;background:teal;opacity:.2}</style><button id="it">Go</button>',
     "it.onclick = () => { it.insertAdjacentHTML('beforeend', '<i></i>'); it.className = 'a'; it.className = '' }",
     'none',
   ],

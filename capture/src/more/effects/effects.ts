@@ -438,9 +438,13 @@ function stillThere(records: readonly MutationRecord[]): MutationRecord[] {
   return records.filter(
     ({ type, target, attributeName }) =>
       type !== 'attributes' ||
-      attributeOf(target as Element, attributeName!) !== first.get(target)!.get(attributeName!),
+      told(attributeName!, attributeOf(target as Element, attributeName!)) !==
+        told(attributeName!, first.get(target)!.get(attributeName!)!),
   )
 }
+
+/** An empty class or style says as little as none. */
+const told = (name: string, value: string | null) => (/^(class|style)$/.test(name) ? (value ?? '') : value)
 
 /** A box that a click may tick: it is often hidden, and what is seen of it is drawn by rules. */
 interface Box {
