@@ -34,7 +34,9 @@ const TRIED: ReadonlySet<Design> = new Set<Design>(['attempt', 'instead'])
 const ALL_HARMED: ReadonlySet<Design> = new Set<Design>(['itself', 'link', 'fields'])
 const HARM_UNKNOWN = 0.12
 /** Those who are compared had not met it, and tell what becomes of people who carry on; to other people much may have happened. */
-const LASTING_UNKNOWN: ReadonlySet<Design> = new Set<Design>(['attempt', 'instead', 'link'])
+const LASTING_UNKNOWN: ReadonlySet<Design> = new Set<Design>([
+  ...(['attempt', 'instead', 'link', 'page', 'sight'] as const),
+])
 const BESIDE_OTHERS: ReadonlySet<Design> = new Set<Design>(['page', 'sight'])
 const NATURAL: ReadonlySet<Design> = new Set<Design>(['change'])
 
