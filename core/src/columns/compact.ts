@@ -171,7 +171,10 @@ export function listViews({ sessions, events, views }: Columns): void {
       views.event[view] = i
       views.page[view++] = page[i]!
     }
-  for (let s = 0; s < sessions.count; s++)
-    sessions.firstView[s] = viewsBefore(events, sessions.firstEvent[s]!)
+  // A last session of which nothing is left begins behind all events, where there may be no word of bits any more.
+  for (let s = 0; s < sessions.count; s++) {
+    const first = sessions.firstEvent[s]!
+    sessions.firstView[s] = first < events.count ? viewsBefore(events, first) : view
+  }
   sessions.firstView[sessions.count] = view
 }

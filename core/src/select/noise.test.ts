@@ -161,4 +161,15 @@ describe('withoutNoise', () => {
       { numRuns: 300 },
     )
   })
+  it('leaves the last session empty behind as many events as fill a word of bits: found by the test of what is kept', () => {
+    const long = Array.from({ length: 32 }, (_, k): Line => ({
+      ...{ visitor: 'v', t: 1000 * k, kind: 'page' },
+      url: k % 2 ? '/a' : '/c',
+    }))
+    const gone: Line[] = [{ visitor: 'v', t: 0, kind: 'page', url: '/b' }]
+    const { block, names } = blockOf([long, gone], new Dictionaries())
+    const seen = withoutNoise(block, [{ type: 'events', event: { page: { is: 'equal', to: '/b' } } }], names)
+    expect([...seen.sessions.firstEvent]).toEqual([0, 32, 32])
+    expect([...seen.sessions.firstView]).toEqual([0, 32, 32])
+  })
 })
