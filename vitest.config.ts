@@ -13,11 +13,11 @@ export default defineConfig({
       {
         extends: true,
         // What leaves nothing behind shares its modules: to load them anew for each file takes longer than most tests.
-        test: { name: 'together', isolate: false, include: [inFolders('core,api,capture,replay,web')] },
+        test: { name: 'together', isolate: false, include: [inFolders('core,api,web')] },
       },
       {
         extends: true,
-        test: { name: 'apart', include: [inFolders('server,demo,scripts'), 'scripts/*.test.ts'] },
+        test: { name: 'apart', include: [inFolders('capture,replay,server,demo,scripts'), 'scripts/*.test.ts'] },
       },
     ],
   },
