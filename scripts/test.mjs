@@ -24,6 +24,8 @@ const folder = mkdtempSync(join(tmpdir(), 'dust-trail-test-'))
 const running = []
 let passed = 0
 let failed = 0
+/** What failed, said once more at the end: between hundreds of lines it is not found. */
+const failures = []
 let database
 
 /** Only these tests of unit and e2e. */
@@ -68,6 +70,7 @@ try {
   failed++
 }
 await cleanUp()
+for (const failure of failures) console.log(`\nfailed: ${failure}`)
 console.log(`\n${passed} passed, ${failed} failed`)
 process.exitCode = failed ? 1 : 0
 
@@ -95,8 +98,16 @@ async function unit() {
     ],
     { env: { ...process.env, TEST_DATABASE_URL: database.url } },
   )
-  const { numPassedTests, numFailedTests, numFailedTestSuites } = JSON.parse(readFileSync(report, 'utf8'))
+  const { numPassedTests, numFailedTests, numFailedTestSuites, testResults } = JSON.parse(
+    readFileSync(report, 'utf8'),
+  )
   passed += numPassedTests
+  for (const file of testResults.filter(({ status }) => status === 'failed')) {
+    const tests = file.assertionResults.filter(({ status }) => status === 'failed')
+    if (!tests.length) failures.push(`${file.name}\n${file.message}`)
+    for (const test of tests)
+      failures.push(`${file.name} › ${test.fullName}\n${test.failureMessages.join('\n').slice(0, 4000)}`)
+  }
   // A file that cannot even be loaded has no failed test of its own.
   failed += numFailedTests || (code === 0 ? 0 : Math.max(1, numFailedTestSuites))
 }
@@ -129,9 +140,14 @@ async function e2e() {
       PLAYWRIGHT_JSON_OUTPUT_FILE: report,
     },
   })
-  const { stats } = JSON.parse(readFileSync(report, 'utf8'))
+  const { stats, suites } = JSON.parse(readFileSync(report, 'utf8'))
+  for (const spec of specsOf(suites).filter(({ ok }) => !ok)) failures.push(`${spec.file} › ${spec.title}`)
   passed += stats.expected + stats.flaky
   failed += stats.unexpected + (code !== 0 && !stats.unexpected ? 1 : 0)
+}
+
+function specsOf(suites = []) {
+  return suites.flatMap((suite) => [...suite.specs, ...specsOf(suite.suites)])
 }
 
 function startDatabase() {

@@ -32,11 +32,8 @@ export function countedNarrow(keys: Int32Array, bits: number): CountedKeys {
   const counts = new Uint32Array(n + 1)
   for (let k = n; k >= 0; k--) counts[k] = ends[k]! - (k > 0 ? ends[k - 1]! : 0)
   memory.giveBack(other)
-  return { keys: different, counts }
+  return { keys: different, more: [], counts }
 }
-
-/** by value of a digit how many there are, then where the next of them goes */
-const places = new Uint32Array(1 << LONG_DIGIT)
 
 /** Sorts digit by digit, which is several times as fast as by comparing; returns the list where they came to lie. */
 function sortedBits(keys: Int32Array, other: Int32Array, bits: number): Int32Array {
@@ -51,10 +48,14 @@ function sortedBits(keys: Int32Array, other: Int32Array, bits: number): Int32Arr
   return from
 }
 
-function sortByDigit(from: Int32Array, to: Int32Array, shift: number, mask: number): void {
+/** by value of a digit how many there are, then where the next of them goes */
+const places = new Uint32Array(1 << LONG_DIGIT)
+
+/** By value of a digit where the first of them goes; valid until the next call. */
+function startsOf(numbers: Int32Array, shift: number, mask: number): Uint32Array {
   places.fill(0, 0, mask + 1)
-  for (let i = 0; i < from.length; i++) {
-    const digit = (from[i]! >>> shift) & mask
+  for (let i = 0; i < numbers.length; i++) {
+    const digit = (numbers[i]! >>> shift) & mask
     places[digit] = places[digit]! + 1
   }
   let before = 0
@@ -63,6 +64,11 @@ function sortByDigit(from: Int32Array, to: Int32Array, shift: number, mask: numb
     places[digit] = before
     before += count
   }
+  return places
+}
+
+function sortByDigit(from: Int32Array, to: Int32Array, shift: number, mask: number): void {
+  const places = startsOf(from, shift, mask)
   for (let i = 0; i < from.length; i++) {
     const key = from[i]!
     const digit = (key >>> shift) & mask
@@ -72,13 +78,53 @@ function sortByDigit(from: Int32Array, to: Int32Array, shift: number, mask: numb
   }
 }
 
-/** The distinct keys of an ascending list, which is overwritten, and how often each occurs; for keys over 32 bits. */
-export function countedWide(sorted: Float64Array): CountedKeys {
-  const counts = new Uint32Array(sorted.length)
+/** Counts equal rows of numbers of so many bits each, the first column the most significant. */
+export function countedLong(columns: readonly Int32Array[], bits: number): CountedKeys {
+  const { length } = columns[0]!
+  const passes = Math.ceil(bits / (length < LONG ? DIGIT : LONG_DIGIT))
+  const digit = Math.ceil(bits / passes)
+  let order = memory.take(length)
+  let other = memory.take(length)
+  for (let i = 0; i < length; i++) order[i] = i
+  for (const column of columns.toReversed())
+    for (let pass = 0; pass < passes; pass++) {
+      orderByDigit(column, order, other, length, pass * digit, (1 << digit) - 1)
+      ;[order, other] = [other, order]
+    }
+  /** where the first of those equal to a different one lies */
+  const firsts = other
   let n = 0
-  for (let i = 0; i < sorted.length; i++) {
-    if (n === 0 || sorted[i] !== sorted[n - 1]) sorted[n++] = sorted[i]!
-    counts[n - 1]!++
+  for (let i = 0; i < length; i++) {
+    let unlike = i === 0 ? 1 : 0
+    for (let w = 0; w < columns.length && unlike === 0; w++)
+      unlike = columns[w]![order[i]!]! ^ columns[w]![order[i - 1]!]!
+    if (unlike !== 0) firsts[n++] = i
   }
-  return { keys: sorted.slice(0, n), counts: counts.slice(0, n) }
+  const counts = new Uint32Array(n)
+  for (let k = 0; k < n; k++) counts[k] = (k + 1 < n ? firsts[k + 1]! : length) - firsts[k]!
+  const [keys, ...more] = columns.map((column) => {
+    const different = new Int32Array(n)
+    for (let k = 0; k < n; k++) different[k] = column[order[firsts[k]!]!]!
+    return different
+  })
+  memory.giveBack(order)
+  memory.giveBack(other)
+  return { keys: keys!, more, counts }
+}
+
+/** Sorts the first so many places of rows by one digit of a column; those with the same one stay in order. */
+function orderByDigit(
+  column: Int32Array,
+  from: Int32Array,
+  to: Int32Array,
+  length: number,
+  shift: number,
+  mask: number,
+): void {
+  const at = startsOf(column, shift, mask)
+  for (let i = 0; i < length; i++) {
+    const row = from[i]!
+    const digit = (column[row]! >>> shift) & mask
+    to[at[digit]!++] = row
+  }
 }

@@ -1,8 +1,9 @@
-/** Whole numbers, as narrow as they may be. */
-export type Keys = Int32Array | Float64Array
-
-/** Different paths in ascending order, and how many sessions took each. */
+/**
+ * Different paths in ascending order, and how many sessions took each. A path is a row of whole numbers from 0 of at most
+ * 31 bits: the first in `keys`, the others, where it takes several, in columns of their own.
+ */
 export interface CountedKeys {
-  keys: Keys
+  keys: Int32Array
+  more: Int32Array[]
   counts: Uint32Array
 }

@@ -1,23 +1,17 @@
-import type { CountedKeys, Keys } from './counted.ts'
+import type { CountedKeys } from './counted.ts'
+import { memory } from './memory.ts'
 
-/** Two lists as one. @throws RangeError where they are of different widths */
+/** Two lists of paths of as many numbers as one. */
 export function mergeCounted(a: CountedKeys, b: CountedKeys): CountedKeys {
+  if (a.more.length > 0) return mergeLong(a, b)
   const length = a.keys.length + b.keys.length
   const counts = new Uint32Array(length)
-  const [keys, n] =
-    a.keys instanceof Int32Array && b.keys instanceof Int32Array
-      ? mergeNarrow(a.keys, b.keys, a.counts, b.counts, new Int32Array(length), counts)
-      : a.keys instanceof Float64Array && b.keys instanceof Float64Array
-        ? mergeWide(a.keys, b.keys, a.counts, b.counts, new Float64Array(length), counts)
-        : fail()
-  return { keys: keys.subarray(0, n), counts: counts.subarray(0, n) }
+  const keys = new Int32Array(length)
+  const n = mergeNarrow(a.keys, b.keys, a.counts, b.counts, keys, counts)
+  return { keys: keys.subarray(0, n), more: [], counts: counts.subarray(0, n) }
 }
 
-function fail(): never {
-  throw new RangeError('keys of different widths cannot be merged')
-}
-
-/** Merges branch-free: which of two keys is the lower is unpredictable, and mispredicted branches would dominate. */
+/** Merges branch-free, and returns how many there are: which of two keys is the lower is unpredictable, and mispredicted branches would dominate. */
 function mergeNarrow(
   a: Int32Array,
   b: Int32Array,
@@ -25,7 +19,7 @@ function mergeNarrow(
   bCounts: Uint32Array,
   keys: Int32Array,
   counts: Uint32Array,
-): [Keys, number] {
+): number {
   let i = 0
   let j = 0
   let n = 0
@@ -40,47 +34,66 @@ function mergeNarrow(
     i += lowerB + 1
     j += lowerA + 1
   }
-  return [keys, appendRest(a, b, aCounts, bCounts, i, j, keys, counts, n)]
+  append(counts, n, aCounts.subarray(i), bCounts.subarray(j))
+  return append(keys, n, a.subarray(i), b.subarray(j))
 }
 
-function mergeWide(
-  a: Float64Array,
-  b: Float64Array,
-  aCounts: Uint32Array,
-  bCounts: Uint32Array,
-  keys: Float64Array,
-  counts: Uint32Array,
-): [Keys, number] {
+/** The same of paths that take several numbers: which comes next is found first, then each column is put together. */
+function mergeLong(a: CountedKeys, b: CountedKeys): CountedKeys {
+  const ownA = [a.keys, ...a.more]
+  const ownB = [b.keys, ...b.more]
+  const most = a.keys.length + b.keys.length
+  const counts = new Uint32Array(most)
+  /** the place in a, or so many before -1 as its place in b */
+  const next = memory.take(most)
   let i = 0
   let j = 0
   let n = 0
-  while (i < a.length && j < b.length) {
-    const x = a[i]!
-    const y = b[j]!
-    keys[n] = Math.min(x, y)
-    counts[n++] = (x <= y ? aCounts[i]! : 0) + (y <= x ? bCounts[j]! : 0)
-    i += x <= y ? 1 : 0
-    j += y <= x ? 1 : 0
+  while (i < a.keys.length && j < b.keys.length) {
+    const order = compared(ownA, i, ownB, j)
+    next[n] = order > 0 ? -1 - j : i
+    counts[n++] = (order <= 0 ? a.counts[i]! : 0) + (order >= 0 ? b.counts[j]! : 0)
+    i += order <= 0 ? 1 : 0
+    j += order >= 0 ? 1 : 0
   }
-  return [keys, appendRest(a, b, aCounts, bCounts, i, j, keys, counts, n)]
+  for (; i < a.keys.length; i++) {
+    next[n] = i
+    counts[n++] = a.counts[i]!
+  }
+  for (; j < b.keys.length; j++) {
+    next[n] = -1 - j
+    counts[n++] = b.counts[j]!
+  }
+  const [keys, ...more] = ownA.map((column, w) => gathered(column, ownB[w]!, next, n))
+  memory.giveBack(next)
+  return { keys: keys!, more, counts: counts.subarray(0, n) }
 }
 
-/** What is left of one of the lists, once the other is at its end; returns how long the whole is. */
-function appendRest(
-  a: Keys,
-  b: Keys,
-  aCounts: Uint32Array,
-  bCounts: Uint32Array,
-  i: number,
-  j: number,
-  keys: Keys,
-  counts: Uint32Array,
-  n: number,
+/** Below 0 where row i of one comes before row j of the other, 0 where they are equal. */
+function compared(one: readonly Int32Array[], i: number, other: readonly Int32Array[], j: number): number {
+  for (let w = 0; w < one.length; w++) {
+    const differ = one[w]![i]! - other[w]![j]!
+    if (differ !== 0) return differ
+  }
+  return 0
+}
+
+function gathered(a: Int32Array, b: Int32Array, next: Int32Array, length: number): Int32Array {
+  const column = new Int32Array(length)
+  for (let k = 0; k < length; k++) column[k] = next[k]! < 0 ? b[-1 - next[k]!]! : a[next[k]!]!
+  return column
+}
+
+/** What is left of one of two lists, once the other is at its end; returns how long the whole is. */
+function append(
+  column: Int32Array | Uint32Array,
+  from: number,
+  ...rests: (Int32Array | Uint32Array)[]
 ): number {
-  keys.set(a.subarray(i), n)
-  counts.set(aCounts.subarray(i), n)
-  const rest = n + a.length - i
-  keys.set(b.subarray(j), rest)
-  counts.set(bCounts.subarray(j), rest)
-  return rest + b.length - j
+  let length = from
+  for (const rest of rests) {
+    column.set(rest, length)
+    length += rest.length
+  }
+  return length
 }

@@ -12,7 +12,7 @@ import { Walker } from '../../select/walker.ts'
 import { countSchema } from '../../stats/rate.ts'
 import type { Row } from '../question.ts'
 import { columnQuestion, selectionNeeds } from '../question.ts'
-import type { CountedKeys, Keys } from './counted.ts'
+import type { CountedKeys } from './counted.ts'
 import { cutAt, cutsOf } from './cuts.ts'
 import { addEvents } from './event-paths.ts'
 import { mergeCounted } from './merge-counted.ts'
@@ -46,11 +46,12 @@ interface PathsFound {
   sessions: number
   groups: number
   depth: number
-  /** while blocks are read: whole paths as numbers, where they fit into one, else a tree */
+  /** while blocks are read: whole paths as numbers, where they are of pages alone, else a tree */
   paths?: PathKeys | undefined
   tree?: PathTree | undefined
   /** when packed: different paths in ascending order and how many sessions took each, or the tree */
-  keys?: Keys | undefined
+  keys?: Int32Array | undefined
+  more?: Int32Array[] | undefined
   counts?: Uint32Array | undefined
   columns?: TreeColumns | undefined
   /** in place of all these, where steps can be anything */
@@ -200,12 +201,12 @@ export const paths = columnQuestion({
 
 /** What was found in the form in which it is merged and handed over. */
 function packed(found: PathsFound): PathsFound {
-  const { sessions, groups, depth, paths, tree, keys, counts, columns } = found
+  const { sessions, groups, depth, paths, tree, keys, more, counts, columns } = found
   if (found.gathering) return { ...found, gathering: undefined, steps: found.gathering.steps() }
   if (found.walks ?? found.steps) return found
   return {
     ...{ sessions, groups, depth },
-    ...(paths ? paths.counted() : { keys, counts }),
+    ...(paths ? paths.counted() : { keys, more, counts }),
     columns: tree ? tree.columns() : columns,
   }
 }
@@ -256,7 +257,7 @@ function nothingFound(spec: PathSpec): PathsFound {
   const groups = names.groups.names.length
   if (spec.per === 'visitor') return { sessions: 0, groups, depth, gathering: new VisitorStepsFound() }
   if (needsWalker(spec)) return { sessions: 0, groups, depth, walks: noWalks() }
-  return of === 'pages' && PathKeys.fit(groups, depth)
+  return of === 'pages'
     ? { sessions: 0, groups, depth, paths: new PathKeys(groups, depth) }
     : { sessions: 0, groups, depth, tree: new PathTree(groups) }
 }

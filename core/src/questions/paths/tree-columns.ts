@@ -1,6 +1,7 @@
 import type { CountedKeys } from './counted.ts'
 import { memory } from './memory.ts'
-import { digitBits } from './path-keys.ts'
+import type { Digits } from './path-keys.ts'
+import { digitsOf } from './path-keys.ts'
 
 /** A tree as columns: node 0 is the root, every other comes after its parent. */
 export interface TreeColumns {
@@ -25,16 +26,16 @@ export interface ListedPlaces extends Omit<TreeColumns, 'clicks' | 'sessions' | 
 }
 
 /** The tree of paths in ascending order: each differs from the one before from some place on. */
-export function treeOf({ keys, counts }: CountedKeys, groups: number, depth: number): TreeColumns {
-  const bits = digitBits(groups)
+export function treeOf({ keys, more, counts }: CountedKeys, groups: number, depth: number): TreeColumns {
+  const numbers = [keys, ...more]
   const most = depth * keys.length + 1
   const tree = { parent: memory.take(most), code: memory.take(most), end: memory.take(keys.length) }
-  const last =
-    keys instanceof Int32Array ? narrowTree(keys, bits, depth, tree) : wideTree(keys, bits, depth, tree)
+  const last = makeTree(numbers, digitsOf(groups, depth), tree)
   tree.parent[0] = tree.code[0] = 0
   const ended = new Uint32Array(last + 1)
   const beyond = new Uint32Array(last + 1)
-  for (let i = 0; i < keys.length; i++) (keys[i]! % 2 ? beyond : ended)[tree.end[i]!] = counts[i]!
+  const lowest = numbers.at(-1)!
+  for (let i = 0; i < keys.length; i++) (lowest[i]! & 1 ? beyond : ended)[tree.end[i]!] = counts[i]!
   const columns = {
     parent: copyOf(tree.parent, last + 1),
     code: copyOf(tree.code, last + 1),
@@ -55,62 +56,51 @@ interface NewTree {
 }
 
 /** Makes the nodes; returns the last one. */
-function narrowTree(keys: Int32Array, bits: number, depth: number, { parent, code, end }: NewTree): number {
+function makeTree(
+  columns: readonly Int32Array[],
+  { bits, each, numbers }: Digits,
+  { parent, code, end }: NewTree,
+): number {
+  const [first] = columns
   /** by place of a bit, from the lowest: the digit it is in, from the first */
   const digitOf = Uint8Array.from({ length: 32 }, (_, place) =>
-    Math.max(0, depth - 1 - Math.floor(place / bits)),
+    Math.max(0, each - 1 - Math.floor(place / bits)),
   )
   /** nodes on the way to the path before */
-  const way = new Int32Array(depth + 1)
+  const way = new Int32Array(each * numbers + 1)
   let node = 0
-  let before = 0
-  for (let i = 0; i < keys.length; i++) {
-    const key = keys[i]! >>> 1
-    if (i > 0 && key === before) {
-      end[i] = node
-      continue
-    }
-    let level = i > 0 ? digitOf[31 - Math.clz32(key ^ before)]! : 0
-    let behind = (depth - 1 - level) * bits
-    /** the digits from the level on: the first lies above so many bits */
-    let rest = key & ~(-1 << (behind + bits))
-    before = key
-    while (rest !== 0) {
-      node++
-      parent[node] = way[level]!
-      code[node] = (rest >>> behind) - 1
-      way[++level] = node
-      rest &= ~(-1 << behind)
-      behind -= bits
-    }
-    end[i] = node
-  }
-  return node
-}
-
-/** The same with numbers that have more bits than operators take. */
-function wideTree(keys: Float64Array, bits: number, depth: number, { parent, code, end }: NewTree): number {
-  const worth = Float64Array.from({ length: depth }, (_, level) => 2 ** (bits * (depth - 1 - level)))
-  const base = 2 ** bits
-  const way = new Int32Array(depth + 1)
-  let node = 0
-  for (let i = 0; i < keys.length; i++) {
-    const key = Math.floor(keys[i]! / 2)
-    const before = i > 0 ? Math.floor(keys[i - 1]! / 2) : -1
+  for (let i = 0; i < first!.length; i++) {
+    /** the number in which it differs from the path before */
+    let w = 0
     let level = 0
-    while (
-      level < depth &&
-      before >= 0 &&
-      Math.floor(key / worth[level]!) === Math.floor(before / worth[level]!)
-    )
-      level++
-    for (; level < depth; level++) {
-      const digit = Math.floor(key / worth[level]!) % base
-      if (digit === 0) break
-      node++
-      parent[node] = way[level]!
-      code[node] = digit - 1
-      way[level + 1] = node
+    let behind = (each - 1) * bits
+    let rest = first![i]! >>> 1
+    if (i > 0) {
+      while (w < numbers - 1 && columns[w]![i] === columns[w]![i - 1]) w++
+      const key = columns[w]![i]! >>> 1
+      const differ = key ^ (columns[w]![i - 1]! >>> 1)
+      if (differ === 0) {
+        end[i] = node
+        continue
+      }
+      const digit = digitOf[31 - Math.clz32(differ)]!
+      level = w * each + digit
+      behind = (each - 1 - digit) * bits
+      /** the digits from the level on: the first lies above so many bits */
+      rest = key & ~(-1 << (behind + bits))
+    }
+    for (;;) {
+      while (rest !== 0) {
+        node++
+        parent[node] = way[level]!
+        code[node] = (rest >>> behind) - 1
+        way[++level] = node
+        rest &= ~(-1 << behind)
+        behind -= bits
+      }
+      if (++w >= numbers) break
+      rest = columns[w]![i]! >>> 1
+      behind = (each - 1) * bits
     }
     end[i] = node
   }

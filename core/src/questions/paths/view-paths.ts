@@ -6,7 +6,7 @@ import type { EventList } from '../../select/matching-events.ts'
 import type { SelectedSessions } from '../../select/selected-sessions.ts'
 import { NO_EVENT } from '../../select/selected-sessions.ts'
 import { countBits } from '../../stats/bit-count.ts'
-import type { PathKeys } from './path-keys.ts'
+import type { Digits, PathKeys } from './path-keys.ts'
 import type { PathSpec } from './path-options.ts'
 
 /** Adds the page groups of the views after or before the moment in each listed session; returns how many these are. */
@@ -25,11 +25,11 @@ export function addViews(
     step: onward ? 1 : -1,
     depth,
     fold,
-    bits: paths.bits,
+    digits: paths.digits,
   }
-  const keys = paths.withRoomFor(listed.count)
-  if (keys instanceof Int32Array) narrowKeys(listed, walked, keys, paths.length)
-  else wideKeys(listed, walked, keys, paths.length)
+  const columns = paths.withRoomFor(listed.count)
+  if (columns.length === 1) narrowKeys(listed, walked, columns[0]!, paths.length)
+  else longKeys(listed, walked, columns, paths.length)
   paths.length += listed.count
   return listed.count
 }
@@ -120,17 +120,16 @@ interface Walked {
   step: 1 | -1
   depth: number
   fold: boolean
-  /** of a digit */
-  bits: number
+  digits: Digits
 }
 
 /**
- * Writes the keys of paths that are 32-bit numbers. Branch-free: a view that is folded adds a digit of no bits, since
+ * Writes the keys of paths that fit into one number. Branch-free: a view that is folded adds a digit of no bits, since
  * whether it is folded is unpredictable and mispredicted branches would dominate.
  */
 function narrowKeys(
   { count, from, to, group }: Listed,
-  { page, groupOf, step, depth, fold, bits }: Walked,
+  { page, groupOf, step, depth, fold, digits: { bits } }: Walked,
   keys: Int32Array,
   at: number,
 ): void {
@@ -155,29 +154,34 @@ function narrowKeys(
   }
 }
 
-/** The same for keys that need more bits. */
-function wideKeys(
+/** The same for paths that take several numbers. */
+function longKeys(
   { count, from, to, group }: Listed,
-  { page, groupOf, step, depth, fold, bits }: Walked,
-  keys: Float64Array,
+  { page, groupOf, step, depth, fold, digits: { bits, each } }: Walked,
+  columns: readonly Int32Array[],
   at: number,
 ): void {
-  const base = 2 ** bits
-  const worth = Float64Array.from({ length: depth + 1 }, (_, behind) => base ** behind)
+  const lowest = columns.at(-1)!
   for (let j = 0; j < count; j++) {
     const end = to[j]!
     let last = group[j]!
-    let key = 0
-    let left = depth
     let view = from[j]!
-    for (; view !== end && left > 0; view += step) {
-      const code = groupOf[page[view]!]!
-      if (fold && code === last) continue
-      last = code
-      key = key * base + code + 1
-      left--
+    let left = depth
+    for (const column of columns) {
+      const most = Math.min(each, left)
+      let key = 0
+      let digits = 0
+      for (; view !== end && digits < most; view += step) {
+        const code = groupOf[page[view]!]!
+        if (fold && code === last) continue
+        last = code
+        key = (key << bits) | (code + 1)
+        digits++
+      }
+      left -= digits
+      column[at + j] = key << ((each - digits) * bits + 1)
     }
     if (left === 0 && fold) while (view !== end && groupOf[page[view]!]! === last) view += step
-    keys[at + j] = 2 * key * worth[left]! + (view === end ? 0 : 1)
+    if (view !== end) lowest[at + j]! |= 1
   }
 }
