@@ -1,7 +1,7 @@
 // npm test: every check there is, one after another; ends with "N passed, N failed". Plain Node, no dependency.
 // npm test -- unit e2e                  runs only those named
 // npm test -- unit core/src/select      runs only the tests whose paths begin so
-import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
+import { closeSync, existsSync, mkdtempSync, openSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { ensureBuilt } from './lib/build.mjs'
@@ -28,19 +28,16 @@ let failed = 0
 const failures = []
 let database
 
-/** Only these tests of unit and e2e. */
-const paths = process.argv
-  .slice(2)
-  .filter((name) => !['format', 'lint', 'types', 'unit', 'e2e'].includes(name))
-
-const STEPS = {
-  format: () =>
-    single('format', 'node_modules/prettier/bin/prettier.cjs', ['--check', '--log-level', 'warn', '.']),
-  lint: () => single('lint', 'scripts/lint.mjs', []),
-  types: () => single('types', 'scripts/types.mjs', []),
-  unit,
-  e2e,
+/** What is said of the code without running it. */
+const OF_CODE = {
+  format: ['node_modules/prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.'],
+  lint: ['scripts/lint.mjs'],
+  types: ['scripts/types.mjs'],
 }
+const CHECKS = [...Object.keys(OF_CODE), 'unit', 'e2e']
+
+/** Only these tests of unit and e2e. */
+const paths = process.argv.slice(2).filter((name) => !CHECKS.includes(name))
 
 for (const [signal, code] of [
   ['SIGINT', 130],
@@ -53,18 +50,21 @@ for (const [signal, code] of [
 
 try {
   checkNode()
-  const chosen = process.argv.slice(2).filter((name) => name in STEPS)
+  const chosen = process.argv.slice(2).filter((name) => CHECKS.includes(name))
   const unknown = paths.find((path) => !existsSync(join(ROOT, path)))
   if (unknown)
     throw new Stop(
-      `There is no check "${unknown}", and no such file or folder. Checks: ${Object.keys(STEPS).join(', ')}.`,
+      `There is no check "${unknown}", and no such file or folder. Checks: ${CHECKS.join(', ')}.`,
     )
   if (paths.length && !chosen.some((name) => name === 'unit' || name === 'e2e'))
     throw new Stop('Paths go with the checks that take them: npm test -- unit core/src/select.')
   ensurePrograms([MARIADB, CHROMIUM, NGINX, OPENSSL])
   await ensurePackages()
   await ensureBuilt()
-  for (const [name, step] of Object.entries(STEPS)) if (!chosen.length || chosen.includes(name)) await step()
+  const wanted = (name) => !chosen.length || chosen.includes(name)
+  // Each keeps one core busy, and much of the unit tests another.
+  await Promise.all([checkCode(Object.keys(OF_CODE).filter(wanted)), wanted('unit') && unit()])
+  if (wanted('e2e')) await e2e()
 } catch (error) {
   console.error(error instanceof Stop ? error.message : error)
   failed++
@@ -74,12 +74,20 @@ for (const failure of failures) console.log(`\nfailed: ${failure}`)
 console.log(`\n${passed} passed, ${failed} failed`)
 process.exitCode = failed ? 1 : 0
 
-async function single(name, file, args) {
-  console.log(`\n— ${name}`)
-  const code = await run(process.execPath, [file, ...args])
-  if (code === 0) passed++
-  else failed++
-  console.log(code === 0 ? 'ok' : `${name} failed`)
+/** One after another; what each prints is shown when it has ended, whatever else is running. */
+async function checkCode(names) {
+  for (const name of names) {
+    const printed = join(folder, `${name}.txt`)
+    const out = openSync(printed, 'w')
+    const code = await run(process.execPath, OF_CODE[name], { stdio: ['ignore', out, out] })
+    closeSync(out)
+    console.log(`\n— ${name}\n${readFileSync(printed, 'utf8')}${code === 0 ? 'ok' : `${name} failed`}`)
+    if (code === 0) passed++
+    else {
+      failed++
+      failures.push(`${name}\n${readFileSync(printed, 'utf8').slice(-4000)}`)
+    }
+  }
 }
 
 async function unit() {
