@@ -1,9 +1,16 @@
 import { z } from 'zod'
+import type { Names } from '../../labels/names.ts'
+import type { Place } from '../../select/grammar/walk.ts'
 import { placeShape, placeText } from '../../select/grammar/walk.ts'
 import { countSchema } from '../../stats/rate.ts'
 import { question } from '../question.ts'
-import type { PathColumns } from './paths.ts'
-import { paths } from './paths.ts'
+import type { PathOptions } from './path-options.ts'
+import { needsWalker } from './path-options.ts'
+import type { PathColumns, PathsFound } from './paths.ts'
+import { listedIn, paths } from './paths.ts'
+import type { StepCounts, StepLevel } from './step-counts.ts'
+import { levelsOf, mergeSteps, noSteps } from './step-counts.ts'
+import { countViews } from './view-paths.ts'
 
 const answerSchema = z.object({
   sessions: countSchema,
@@ -31,9 +38,18 @@ const answerSchema = z.object({
 export type PathStepsAnswer = z.infer<typeof answerSchema>
 export type PathStep = PathStepsAnswer['steps'][number]
 
+/** Paths that are told apart by their page groups alone are counted step by step; others as whole paths. */
+interface StepsFound {
+  sessions: number
+  counts?: StepCounts | undefined
+  whole?: PathsFound | undefined
+}
+
 /**
  * The steps of all paths, whatever came before each: places that are the same are one, with the links between the places of
  * one step and those of the next. Every place and every link of the whole tree is in it, however rare.
+ * Complexity: views after the moment until the depth is reached, and page groups × page groups × depth; as of paths where
+ * steps are not page groups, or there are very many.
  */
 export const pathSteps = question({
   name: 'path-steps',
@@ -45,13 +61,45 @@ export const pathSteps = question({
   refuse: paths.refuse!,
   needs: paths.needs!,
   adds: true,
-  scan: paths.scan,
-  pack: paths.pack!,
-  merge: paths.merge,
-  parts: paths.parts!,
 
-  finish(found, spec) {
-    return stepsOf(paths.finish(found, { ...spec, options: { ...spec.options, most: null } }))
+  scan(block, among, spec, onto?: StepsFound): StepsFound {
+    const { selection, options, names } = spec
+    const found = onto ?? { sessions: 0, counts: countable(options, names) }
+    if (found.counts) {
+      const listed = listedIn(block, among, selection, names)
+      found.sessions += countViews(block, listed, { ...options, names }, found.counts)
+    } else found.whole = paths.scan(block, among, spec, found.whole)
+    return found
+  },
+
+  pack: (found) => (found.whole ? { ...found, whole: paths.pack!(found.whole) } : found),
+
+  merge: (a, b) => ({
+    sessions: a.sessions + b.sessions,
+    counts: a.counts && b.counts && mergeSteps(a.counts, b.counts),
+    whole: a.whole && b.whole ? paths.merge(a.whole, b.whole) : (a.whole ?? b.whole),
+  }),
+
+  parts: {
+    cuts: ({ whole }, count) => whole && paths.parts!.cuts(whole, count),
+    split: (found, cuts) => paths.parts!.split(found.whole!, cuts).map((whole) => ({ sessions: 0, whole })),
+    finishPart: ({ sessions, whole }, spec) => ({ sessions, whole: paths.parts!.finishPart(whole!, spec) }),
+    join: (parts) => ({ sessions: 0, whole: paths.parts!.join(parts.map(({ whole }) => whole!)) }),
+  },
+
+  finish({ sessions, counts, whole }, spec): PathStepsAnswer {
+    if (!counts) {
+      const all = { ...spec, options: { ...spec.options, most: null } }
+      const { tree, parts, ...totals } = paths.finish(whole!, all)
+      return {
+        sessions: totals.sessions,
+        ended: totals.ended,
+        steps: stepsOf(levelsOfTree(tree, parts.length), (code) => parts[code]!),
+      }
+    }
+    const pages = spec.names.groups.names
+    const steps = stepsOf(levelsOf(counts), (code) => ({ kind: 'page', page: pages[code]! }))
+    return { sessions, ended: counts.ended[0]!, steps }
   },
 
   table: ({ steps }) =>
@@ -60,47 +108,52 @@ export const pathSteps = question({
     ),
 })
 
-/** The levels of a tree, equal places of one level as one. */
-function stepsOf({ sessions, ended, tree, parts }: PathColumns): PathStepsAnswer {
-  const { parent, part } = tree
-  const level = new Uint8Array(parent.length)
-  const levels: { places: Map<number, { sessions: number; ended: number }>; links: Map<string, number> }[] =
-    []
+function countable(options: PathOptions, { groups }: Names): StepCounts | undefined {
+  return options.of === 'pages' && !needsWalker(options)
+    ? noSteps(groups.names.length, options.depth)
+    : undefined
+}
+
+/** The levels of a tree whose places are of so many parts, equal places of one level as one. */
+function levelsOfTree({ parent, part, sessions, ended }: PathColumns['tree'], parts: number): StepLevel[] {
+  const depths = new Uint8Array(parent.length)
+  const levels: { places: StepLevel['places']; links: Map<number, number> }[] = []
   for (let node = 1; node < parent.length; node++) {
     const above = parent[node]!
-    level[node] = level[above]! + 1
-    const own = (levels[level[node]! - 1] ??= { places: new Map(), links: new Map() })
+    depths[node] = depths[above]! + 1
+    const own = (levels[depths[node]! - 1] ??= { places: new Map(), links: new Map() })
     const place = own.places.get(part[node]!)
     if (place) {
-      place.sessions += tree.sessions[node]!
-      place.ended += tree.ended[node]!
-    } else own.places.set(part[node]!, { sessions: tree.sessions[node]!, ended: tree.ended[node]! })
-    const link = `${above === 0 ? '' : part[above]!} ${part[node]!}`
-    own.links.set(link, (own.links.get(link) ?? 0) + tree.sessions[node]!)
+      place.sessions += sessions[node]!
+      place.ended += ended[node]!
+    } else own.places.set(part[node]!, { sessions: sessions[node]!, ended: ended[node]! })
+    const link = (above === 0 ? 0 : part[above]! + 1) * parts + part[node]!
+    own.links.set(link, (own.links.get(link) ?? 0) + sessions[node]!)
   }
-  let before = new Map<number, number>()
-  return {
-    ...{ sessions, ended },
-    steps: levels.map(({ places, links }) => {
-      const listed = [...places]
-        .map(([of, counts]) => ({ of, ...parts[of]!, ...counts }))
-        .sort((a, b) => b.sessions - a.sessions || (placeText(a) < placeText(b) ? -1 : 1))
-      const index = new Map(listed.map(({ of }, k) => [of, k]))
-      const linked = [...links].map(([link, n]) => {
-        const [from = '', to = ''] = link.split(' ')
-        return {
-          from: from === '' ? null : before.get(Number(from))!,
-          to: index.get(Number(to))!,
-          sessions: n,
-        }
-      })
-      linked.sort((a, b) => b.sessions - a.sessions || (a.from ?? -1) - (b.from ?? -1) || a.to - b.to)
-      before = index
-      return {
-        sessions: listed.reduce((sum, { sessions: n }) => sum + n, 0),
-        places: listed.map(({ of: _, ...place }) => place),
-        links: linked,
-      }
+  return levels.map(({ places, links }) => ({
+    places,
+    links: [...links].map(([link, count]) => {
+      return { before: Math.floor(link / parts), code: link % parts, sessions: count }
     }),
-  }
+  }))
+}
+
+function stepsOf(levels: readonly StepLevel[], placeOf: (code: number) => Place): PathStepsAnswer['steps'] {
+  let before = new Map<number, number>()
+  return levels.map(({ places, links }) => {
+    const listed = [...places]
+      .map(([of, counts]) => ({ of, ...placeOf(of), ...counts }))
+      .sort((a, b) => b.sessions - a.sessions || (placeText(a) < placeText(b) ? -1 : 1))
+    const index = new Map(listed.map(({ of }, k) => [of, k]))
+    const linked = links.map(({ before: from, code, sessions }) => {
+      return { from: from === 0 ? null : before.get(from - 1)!, to: index.get(code)!, sessions }
+    })
+    linked.sort((a, b) => b.sessions - a.sessions || (a.from ?? -1) - (b.from ?? -1) || a.to - b.to)
+    before = index
+    return {
+      sessions: listed.reduce((sum, { sessions }) => sum + sessions, 0),
+      places: listed.map(({ of: _, ...place }) => place),
+      links: linked,
+    }
+  })
 }

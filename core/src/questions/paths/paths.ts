@@ -1,4 +1,6 @@
 import { z } from 'zod'
+import type { Block } from '../../columns/block.ts'
+import type { SessionSet } from '../../columns/session-set.ts'
 import type { Names } from '../../labels/names.ts'
 import type { Selection } from '../../select/grammar/conditions.ts'
 import { selectionSchema } from '../../select/grammar/conditions.ts'
@@ -22,6 +24,7 @@ import { needsWalker, pathOptionsSchema } from './path-options.ts'
 import { FAMILIES, PathTree } from './path-tree.ts'
 import type { TreeColumns } from './tree-columns.ts'
 import { cameThrough, joined, listedOf, treeOf } from './tree-columns.ts'
+import type { Listed } from './view-paths.ts'
 import { addViews, listSelected, listViewers } from './view-paths.ts'
 import type { WalkNode } from './walk-tree.ts'
 import { addWalks, mergeWalks, noWalks, walkColumns, walksOfVisitors } from './walk-tree.ts'
@@ -42,7 +45,7 @@ export type PathNode = z.infer<z.ZodObject<typeof nodeShape>> & {
 }
 const nodeSchema: z.ZodType<PathNode> = z.lazy(() => z.object({ ...nodeShape, next: z.array(nodeSchema) }))
 
-interface PathsFound {
+export interface PathsFound {
   sessions: number
   groups: number
   depth: number
@@ -126,14 +129,12 @@ export const paths = columnQuestion({
       found.sessions += addWalks(block, selected, startOf(spec, selection), found.walks)
       return found
     }
-    const viewers = found.paths && selection.type === 'page' && viewersInTurn(block, selection, names)
-    if (viewers) {
-      found.sessions += addViews(block, listViewers(block, among, viewers), spec, found.paths!)
+    if (found.paths) {
+      found.sessions += addViews(block, listedIn(block, among, selection, names), spec, found.paths)
       return found
     }
     const selected = selectSessions(block, among, selection, names)
-    if (found.paths) found.sessions += addViews(block, listSelected(block, selected), spec, found.paths)
-    else found.sessions += addEvents(block, selected, spec, found.tree!)
+    found.sessions += addEvents(block, selected, spec, found.tree!)
     return found
   },
 
@@ -198,6 +199,14 @@ export const paths = columnQuestion({
 
   table: ({ next }) => rowsOf(next, []),
 })
+
+/** The sessions of a block that are selected, each with its moment. */
+export function listedIn(block: Block, among: SessionSet, selection: Selection, names: Names): Listed {
+  const viewers = selection.type === 'page' && viewersInTurn(block, selection, names)
+  return viewers
+    ? listViewers(block, among, viewers)
+    : listSelected(block, selectSessions(block, among, selection, names))
+}
 
 /** What was found in the form in which it is merged and handed over. */
 function packed(found: PathsFound): PathsFound {

@@ -8,34 +8,57 @@ import { NO_EVENT } from '../../select/selected-sessions.ts'
 import { countBits } from '../../stats/bit-count.ts'
 import type { Digits, PathKeys } from './path-keys.ts'
 import type { PathSpec } from './path-options.ts'
+import type { StepCounts } from './step-counts.ts'
 
 /** Adds the page groups of the views after or before the moment in each listed session; returns how many these are. */
-export function addViews(
-  block: Block,
-  listed: Listed,
-  { direction, depth, fold, names: { groups } }: PathSpec,
-  paths: PathKeys,
-): number {
-  const { groupOf } = groups
-  const onward = direction === 'onward'
-  findWays(block, listed, onward, groupOf)
-  const walked: Walked = {
-    page: block.views.page,
-    groupOf,
-    step: onward ? 1 : -1,
-    depth,
-    fold,
-    digits: paths.digits,
-  }
+export function addViews(block: Block, listed: Listed, spec: PathSpec, paths: PathKeys): number {
+  const walked = waysThrough(block, listed, spec)
   const columns = paths.withRoomFor(listed.count)
-  if (columns.length === 1) narrowKeys(listed, walked, columns[0]!, paths.length)
-  else longKeys(listed, walked, columns, paths.length)
+  if (columns.length === 1) narrowKeys(listed, walked, paths.digits, columns[0]!, paths.length)
+  else longKeys(listed, walked, paths.digits, columns, paths.length)
   paths.length += listed.count
   return listed.count
 }
 
+/** The same where only the places of each step count, and from which place of the step before they were come to. */
+export function countViews(block: Block, listed: Listed, spec: PathSpec, counts: StepCounts): number {
+  const { page, groupOf, step, depth, fold } = waysThrough(block, listed, spec)
+  const { count, from, to, group } = listed
+  const { groups, links, ended } = counts
+  for (let j = 0; j < count; j++) {
+    const end = to[j]!
+    let last = group[j]!
+    let view = from[j]!
+    let walked = 0
+    let before = 0
+    for (; view !== end && walked < depth; view += step) {
+      const code = groupOf[page[view]!]!
+      if (fold && code === last) continue
+      last = code
+      links[(walked * (groups + 1) + before) * groups + code]!++
+      before = code + 1
+      walked++
+    }
+    if (walked === depth && fold) while (view !== end && groupOf[page[view]!]! === last) view += step
+    if (view === end) ended[walked * (groups + 1) + before]!++
+  }
+  return count
+}
+
+/** Finds the way through each listed session; returns what is the same for all. */
+function waysThrough(
+  block: Block,
+  listed: Listed,
+  { direction, depth, fold, names: { groups } }: PathSpec,
+): Walked {
+  const { groupOf } = groups
+  const onward = direction === 'onward'
+  findWays(block, listed, onward, groupOf)
+  return { page: block.views.page, groupOf, step: onward ? 1 : -1, depth, fold }
+}
+
 /** Sessions with the moment in each, and the way that a path takes through each. */
-interface Listed {
+export interface Listed {
   count: number
   session: Uint32Array
   /** NO_EVENT where there is none */
@@ -120,7 +143,6 @@ interface Walked {
   step: 1 | -1
   depth: number
   fold: boolean
-  digits: Digits
 }
 
 /**
@@ -129,7 +151,8 @@ interface Walked {
  */
 function narrowKeys(
   { count, from, to, group }: Listed,
-  { page, groupOf, step, depth, fold, digits: { bits } }: Walked,
+  { page, groupOf, step, depth, fold }: Walked,
+  { bits }: Digits,
   keys: Int32Array,
   at: number,
 ): void {
@@ -157,7 +180,8 @@ function narrowKeys(
 /** The same for paths that take several numbers. */
 function longKeys(
   { count, from, to, group }: Listed,
-  { page, groupOf, step, depth, fold, digits: { bits, each } }: Walked,
+  { page, groupOf, step, depth, fold }: Walked,
+  { bits, each }: Digits,
   columns: readonly Int32Array[],
   at: number,
 ): void {

@@ -13,6 +13,7 @@ import { pathOptionsSchema } from './path-options.ts'
 import { pathSteps } from './path-steps.ts'
 import type { PathNode } from './paths.ts'
 import { pathNodes, paths } from './paths.ts'
+import { noSteps } from './step-counts.ts'
 
 const kinds = (...of: ('page' | 'click' | 'error')[]) => ({ kinds: of })
 const walks: fc.Arbitrary<Walk> = fc
@@ -129,7 +130,41 @@ describe('walks', () => {
       }),
     )
   })
+  it('count the steps of page groups as they count them one path at a time', () => {
+    fc.assert(
+      fc.property(
+        fc.tuple(worlds, worlds),
+        directions,
+        fc.boolean(),
+        fc.integer({ min: 1, max: 5 }),
+        fc.constantFrom(null, ...PAGES),
+        (parts, direction, fold, depth, page) => {
+          const { blocks, context } = world(parts)
+          const selection: Selection = page === null ? { type: 'everyone' } : { type: 'page', page }
+          const ask = (more: object) => {
+            const options = pathOptionsSchema.parse({ direction, fold, depth, ...more })
+            return answerTo(pathSteps, blocks, { selection, options }, context)
+          }
+          expect(ask({})).toEqual(ask({ ofSteps: ['pages'] }))
+        },
+      ),
+      { numRuns: 300 },
+    )
+  })
   const view = (t: number, url: string): Line => ({ visitor: 'v', t, kind: 'page', url })
+  it('count the steps of more page groups than a table has room for', () => {
+    const pages = Array.from({ length: 2000 }, (_, k) => `/${'abcdefghijklmnop'[k % 16]}${k}x`)
+    const { blocks, context } = world([
+      pages.map((url, k) => [view(0, url), view(1, pages[(k + 1) % 2000]!)]),
+    ])
+    expect(noSteps(context.names.groups.names.length, 5)).toBeUndefined()
+    const { sessions, steps } = answerTo(pathSteps, blocks, { selection: { type: 'everyone' } }, context)
+    expect(sessions).toBe(2000)
+    expect(steps.map(({ places, links }) => [places.length, links.length])).toEqual([
+      [2000, 2000],
+      [2000, 2000],
+    ])
+  })
   it('can begin at every occurrence, leave pages out, and end at a goal', () => {
     const { blocks, context } = world([
       [[view(0, '/a'), view(1, '/b'), view(2, '/a'), view(3, '/c'), view(4, '/d'), view(5, '/b')]],
