@@ -9,6 +9,8 @@ import type { SharedBlock } from './thread-messages.ts'
 const TAIL_LIMIT = 256
 /** A session that has not changed for so long may well change again: it then leaves its block. */
 const STILL_MS = 20_000
+/** Events of sessions that are made a block at a time: nothing else is done meanwhile. */
+const EVENTS_AT_ONCE = 4096
 
 /** Nothing of the kind was recorded earlier. */
 const EARLIEST_MS = Date.UTC(1990, 0, 1)
@@ -53,6 +55,8 @@ export class LoadedSessions {
   /** while blocks are loaded: sessions of which something newer is known, or that they are gone */
   #newer: Set<number> | undefined
   #tailPart: Part | undefined
+  /** whether more of the tail is about to be made a block */
+  #packing = false
   #nextId = 0
 
   constructor(
@@ -105,7 +109,7 @@ export class LoadedSessions {
     if (this.#tailPart) this.listener.blockDropped(this.#tailPart.id)
     this.#tailPart = undefined
     this.listener.changed()
-    if (this.#tail.size > TAIL_LIMIT) this.#packStill(nowMs)
+    if (this.#tail.size > TAIL_LIMIT && !this.#packing) this.#packStill(nowMs)
   }
 
   /** All parts, the tail's last. Building the tail may add words to the dictionaries. */
@@ -282,13 +286,28 @@ export class LoadedSessions {
     this.listener.blockDropped(part.id)
   }
 
+  /** Makes blocks of the sessions that have been still for a while, piece by piece. */
   #packStill(nowMs: number): void {
     const still = [...this.#tail.values()].filter(({ id }) => nowMs - this.#changedMs.get(id)! > STILL_MS)
-    if (still.length < TAIL_LIMIT / 2) return
-    for (const { id } of still) {
-      this.#tail.delete(id)
-      this.#changedMs.delete(id)
+    if (still.length >= TAIL_LIMIT / 2) this.#packSome(still)
+  }
+
+  #packSome(rows: readonly SessionRow[]): void {
+    // What has changed or gone since is not in the tail as it was.
+    const still = rows.filter((row) => this.#tail.get(row.id) === row)
+    let events = 0
+    const end = still.findIndex(({ lines }, k) => (events += lines.length) > EVENTS_AT_ONCE && k > 0)
+    const piece = end < 0 ? still : still.slice(0, end)
+    if (piece.length) {
+      for (const { id } of piece) {
+        this.#tail.delete(id)
+        this.#changedMs.delete(id)
+      }
+      if (this.#tailPart) this.listener.blockDropped(this.#tailPart.id)
+      this.#tailPart = undefined
+      this.#add(this.#build(piece))
     }
-    this.#add(this.#build(still))
+    this.#packing = piece.length < still.length
+    if (this.#packing) setImmediate(() => this.#packSome(still.slice(piece.length)))
   }
 }

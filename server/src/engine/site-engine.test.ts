@@ -228,6 +228,33 @@ describe('SiteEngine', () => {
     expect(await site.find('0')).toBeDefined()
   })
 
+  it('packs long sessions piece by piece, and takes in meanwhile what changes of them', async () => {
+    const site = engine()
+    const long = (id: number, end: string) => row(id, [...Array<string>(99).fill('/a'), end])
+    site.replace(
+      Array.from({ length: 300 }, (_, id) => long(id, '/b')),
+      [],
+      NOW,
+    )
+    // What has been still is packed at the next change: a piece at once, the others when others had their turn.
+    site.replace([long(300, '/b')], [], NOW + 60_000)
+    const pieces = () => site.blocks().filter(({ sessions }) => sessions.count > 0).length
+    expect(pieces()).toBe(2)
+    const check = async (converted: number) => {
+      const { entered, converted: own } = await ask(site)
+      expect({ entered, converted: own }).toEqual({ entered: 300, converted })
+      const ids = await site.ask(sessionIds, lens, { selection: { type: 'everyone' } })
+      expect(new Set(ids.ids).size).toBe(300)
+    }
+    site.replace([long(7, '/c'), long(250, '/c')], [280], NOW + 60_100)
+    await check(298)
+    for (let turn = 0; turn < 20; turn++) await new Promise(setImmediate)
+    expect(pieces()).toBeGreaterThan(6)
+    await check(298)
+    site.replace([long(7, '/b')], [], NOW + 60_200)
+    await check(299)
+  })
+
   it('has something to answer with where there is nothing', async () => {
     expect((await ask(engine())).entered).toBe(0)
     expect(engine().extent()).toBeUndefined()

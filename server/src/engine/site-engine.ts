@@ -131,7 +131,9 @@ export class SiteEngine {
     this.#answers = new Answers(source.answers ?? 0, this.#limits.answerBytes, source.answersFull)
     const listener = {
       changed: () => this.#forgetAnswers(),
-      blockAdded: (block: SharedBlock) => this.#teller?.blockAdded(block),
+      blockAdded: (block: SharedBlock) => {
+        if (!this.#isEnded) this.#teller?.blockAdded(block)
+      },
       blockDropped: (id: number) => this.#teller?.blockDropped(id),
     }
     this.#sessions = new LoadedSessions(this.dictionaries, listener, () => this.#thresholds())

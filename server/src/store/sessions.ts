@@ -1,6 +1,7 @@
 import type { Line, SessionRow } from '@dust-trail/core'
 import type { Sequelize } from 'sequelize'
 import { QueryTypes } from 'sequelize'
+import { turns } from '../turns.ts'
 import type { SiteRow } from './models.ts'
 import { unorderedTexts } from './packed-lines.ts'
 import type { SessionRecord } from './session-row.ts'
@@ -51,8 +52,12 @@ async function withLines(
     sequelize,
     records.map(({ id }) => Number(id)),
   )
-  return records.flatMap((record) => {
+  const rows: SessionRow[] = []
+  const letOthers = turns()
+  for (const record of records) {
     const lines = texts.get(Number(record.id))?.map((text) => JSON.parse(text) as Line)
-    return lines ? [sessionRow(site, record, lines)] : []
-  })
+    if (lines) rows.push(sessionRow(site, record, lines))
+    await letOthers()
+  }
+  return rows
 }
