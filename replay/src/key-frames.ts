@@ -2,7 +2,7 @@ import type { DocumentRecording, Standing } from '@dust-trail/core/recording'
 import { FoldedPage } from '@dust-trail/core/recording'
 
 /** Nodes that are built or changed between two frames: few enough to be done at once. */
-const WORK_BETWEEN = 2000
+const WORK_BETWEEN = 1200
 /** Each holds what has changed of the page since the one before. */
 const MOST_FRAMES = 250
 /** Items that are looked at before it is asked whether there is time for more. */

@@ -118,7 +118,10 @@ export const friction = question({
     const listed = worst && keysOfSpots(worst.listed)(names)
     for (const kind of toldIn(block, sessions)) found.told.add(kind)
     const wonLast = goalEvent(block, spec, 'last')
-    const { views, events } = block
+    const { page: pageOf, event: eventOf } = block.views
+    const { firstView: viewsFrom, startMs } = block.sessions
+    // Read once here: what is looked up for every view would be read anew each time.
+    const { views, viewers, won: converted } = found
     /** by page group the session that viewed it last, plus 1, and the event with which it viewed it first */
     const seenBy = new Uint32Array(groupNames.length)
     const firstView = new Uint32Array(groupNames.length)
@@ -131,7 +134,7 @@ export const friction = question({
       const key = keyOf(event, kind)
       if (listed && !listed.has(key)) return
       const spot = spotOf(found, key, block, event, kind, names)
-      const ms = block.sessions.startMs[session]! + events.atMs[event]!
+      const ms = startMs[session]! + block.events.atMs[event]!
       spot.times++
       spot.firstMs = Math.min(spot.firstMs, ms)
       spot.lastMs = Math.max(spot.lastMs, ms)
@@ -149,22 +152,23 @@ export const friction = question({
     for (const s of sessions) {
       session = s
       found.sessions++
-      part = lowerBound(starts, block.sessions.startMs[s]! + 1) - 1
+      part = lowerBound(starts, startMs[s]! + 1) - 1
       found.trend[part]!++
       let groups = 0
       won = wonLast(s)
-      for (let v = block.sessions.firstView[s]!; v < block.sessions.firstView[s + 1]!; v++) {
-        const group = groupOf[views.page[v]!]!
-        found.views[group]!++
+      const end = viewsFrom[s + 1]!
+      for (let v = viewsFrom[s]!; v < end; v++) {
+        const group = groupOf[pageOf[v]!]!
+        views[group]!++
         if (seenBy[group] === s + 1) continue
         seenBy[group] = s + 1
-        firstView[group] = views.event[v]!
+        firstView[group] = eventOf[v]!
         seen[groups++] = group
       }
       for (let k = 0; k < groups; k++) {
         const group = seen[k]!
-        found.viewers[group]!++
-        if (won >= firstView[group]!) found.won[group]!++
+        viewers[group]!++
+        if (won >= firstView[group]!) converted[group]!++
       }
       eachSignal(block, s, names, meets)
     }
