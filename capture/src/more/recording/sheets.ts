@@ -26,6 +26,8 @@ export const changedSheet = (sheet: CSSStyleSheet) => versions.set(sheet, versio
 const originals = new WeakMap<CSSStyleSheet, string | null>()
 /** What browsers make of a short form that holds a variable: properties without a value. */
 const LOST = /[{;]\s*(?!--)[\w-]+: ?;/
+/** Whether there were any when a sheet was written down: to read all rules of a large one takes a while. */
+const lostIn = new WeakMap<CSSStyleSheet, boolean>()
 const LINK = /^link$/
 
 /** Features that hold for the visitor's device and not for that of who watches. */
@@ -60,7 +62,9 @@ function sheetText(sheet: CSSStyleSheet, base: string): string | undefined {
       else text += `${rule.cssText}\n`
     }
     rulesOf.set(sheet, sheet.cssRules.length)
-    if (LOST.test(text)) {
+    const isLost = LOST.test(text)
+    lostIn.set(sheet, isLost)
+    if (isLost) {
       const { ownerNode } = sheet
       const written =
         original ??
@@ -114,7 +118,7 @@ export async function fetchSheet(sheet: CSSStyleSheet): Promise<boolean> {
   looked.add(sheet)
   let isLost = true
   try {
-    isLost = [...sheet.cssRules].some(({ cssText }) => LOST.test(cssText))
+    isLost = lostIn.get(sheet) ?? [...sheet.cssRules].some(({ cssText }) => LOST.test(cssText))
   } catch {
     // Of another site: what it says may still be read where that site allows it.
   }
