@@ -3,6 +3,7 @@ import type { Condition, Selection } from '../../select/grammar/conditions.ts'
 import type { Cause } from './cases.ts'
 import type { Design } from './designs.ts'
 import type { Ranked } from './rank.ts'
+import { WIDTH } from './rank.ts'
 
 export const WHETHER = ['clear', 'likely', 'cannot tell'] as const
 export const HOW_MUCH = ['well known', 'roughly known', 'hardly known'] as const
@@ -22,7 +23,7 @@ export function inWords(one: Ranked): {
   howMuch: (typeof HOW_MUCH)[number]
   compared: string
 } {
-  const half = 2.25 * one.price.sd
+  const half = WIDTH * one.price.sd
   const share = one.price.value > 0 ? Math.hypot(half, one.beyond) / one.price.value : Infinity
   return {
     technical: TECHNICAL.has(one.trouble.cause),
