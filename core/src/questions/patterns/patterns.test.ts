@@ -57,6 +57,38 @@ describe('patterns', () => {
       { numRuns: 60 },
     )
   })
+  it('are the same mined in parts, whatever each thread has seen first', () => {
+    fc.assert(
+      fc.property(
+        fc.tuple(worlds, worlds, worlds),
+        fc.constantFrom('page' as const, 'element' as const, 'kind' as const),
+        fc.constantFrom(0, 1, null),
+        fc.integer({ min: 2, max: 4 }),
+        (parts, level, gap, threads) => {
+          const { blocks, context } = world(parts)
+          const options = { level, gap, support: 0.2, shortest: 1, longest: 4, closed: false, most: 5000 }
+          const asked = { selection: FIRST_HALF, ...options }
+          const spec = { ...context, ...asked, against: undefined, order: 'support' as const }
+          const found = blocks.map(({ block, sessions }) => patterns.scan(block, sessions, spec))
+          const cuts = Array.from({ length: threads - 1 }, (_, k) => k + 1)
+          const split = found.map((one) => patterns.parts!.split(one, cuts))
+          const finished = Array.from({ length: threads }, (_, k) => {
+            // A thread's own comes first.
+            const own = split.map((of) => of[k]!)
+            const inTurn = [...own.slice(k % 3), ...own.slice(0, k % 3)]
+            return patterns.parts!.finishPart(
+              inTurn.reduce((a, b) => patterns.merge(a, b)),
+              spec,
+            )
+          })
+          const whole = answerTo(patterns, blocks, asked, context)
+          expect(patterns.finish(patterns.parts!.join(finished), spec)).toEqual(whole)
+          expect(whole.patterns.length).toBeGreaterThan(parts.flat(2).length ? 0 : -1)
+        },
+      ),
+      { numRuns: 100 },
+    )
+  })
   it('tell two sets apart, with an interval and corrected for all of them', () => {
     const go = (...urls: string[]): Line[] =>
       urls.map((url, k) => ({ visitor: 'v', t: k * 1000, kind: 'page', url }))

@@ -13,6 +13,8 @@ export interface MiningOptions {
   gap: number
   /** patterns at most; who mines on beyond is told so */
   most: number
+  /** only the patterns of one of so many parts, which take about the same time and are all of them together */
+  part?: { k: number; of: number } | undefined
 }
 
 export interface MinedPattern {
@@ -35,7 +37,7 @@ export interface MinedPattern {
 export function minePatterns(
   all: Sequences,
   inA: Uint8Array,
-  { least, longest, gap, most }: MiningOptions,
+  { least, longest, gap, most, part }: MiningOptions,
 ): { patterns: MinedPattern[]; complete: boolean } {
   const isOften = (a: number, b: number) => (a > 0 && a >= least[0]) || (b > 0 && b >= least[1])
   const isFree = !Number.isFinite(gap)
@@ -51,7 +53,8 @@ export function minePatterns(
    * @param free  from here on nothing lies that is still needed
    */
   const grow = (prefix: readonly number[], from: number, to: number, free: number): void => {
-    const frequent = looks.count(from, to, !prefix.length).filter(({ a, b }) => isOften(a, b))
+    let frequent = looks.count(from, to, !prefix.length).filter(({ a, b }) => isOften(a, b))
+    if (part && !prefix.length) frequent = ofPart(frequent, part)
     frequent.sort((one, other) => one.item - other.item)
     const isFollowed = prefix.length + 1 < longest && frequent.length > 0
     let end = free
@@ -74,6 +77,18 @@ export function minePatterns(
   const count = sequences.first.length - 1
   grow([], 0, count, count)
   return { patterns, complete }
+}
+
+/** Those items with which the patterns of one part begin: in turn there and back, beginning with the one most often met. */
+function ofPart<One extends { item: number; places: number }>(
+  frequent: readonly One[],
+  { k, of }: { k: number; of: number },
+): One[] {
+  const ordered = [...frequent].sort((one, other) => other.places - one.places || one.item - other.item)
+  return ordered.filter((_, rank) => {
+    const turn = rank % (2 * of)
+    return (turn < of ? turn : 2 * of - 1 - turn) === k
+  })
 }
 
 /**
