@@ -218,7 +218,8 @@ async function look(
     await page.waitForTimeout(1000)
     if (one.later) await page.evaluate(one.later)
     if (one.later) await page.waitForTimeout(700)
-    for (const act of one.acts) await perform(page, act)
+    // What cannot be done, a person could not do either: something lies over it.
+    for (const act of one.acts) await perform(page, act).catch(() => undefined)
     // Controls that the pointer is over look otherwise, which no page can make them do.
     if (!one.acts.at(-1)?.startsWith('hover')) await page.mouse.move(viewport.width - 2, viewport.height - 2)
     await page.waitForTimeout(SENT_MS)

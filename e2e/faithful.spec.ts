@@ -7,12 +7,21 @@ const SITE = process.env['SITE_URL'] ?? 'http://127.0.0.1:4181'
 
 /** What only the browser itself knows of: rules that scripts write, and what lies above the page. */
 function build() {
-  document.body.innerHTML = `<style id="sheet">.early { color: rgb(1, 1, 1) }</style><h1>Styles</h1>
+  document.body.innerHTML = `<style id="sheet">.early { color: rgb(1, 1, 1) }</style><style id="forms"></style><h1>Styles</h1>
+    <p class="written" style="--line: red">Written</p><p class="unseen" style="--line: red">Unseen</p><iframe id="other" hidden></iframe>
     ${['early', 'late', 'gone', 'inner', 'adopted', 'later'].map((name) => `<p class="${name}">${name}</p>`).join('')}
     <dialog id="ask"><h2>Really?</h2><button>Yes</button></dialog><div id="tip" popover><h2>By the way</h2></div>
     <button id="go">Go</button>`
   const { sheet } = document.querySelector<HTMLStyleElement>('#sheet')!
   sheet!.insertRule('.gone { color: rgb(2, 2, 2) }', 1)
+  // A short form with a variable, of which one part is set again: browsers do not tell its other parts.
+  const forms = document.querySelector<HTMLStyleElement>('#forms')!.sheet!
+  const edges = '{ border: 3px solid var(--line); border-bottom-color: rgb(9, 9, 9) }'
+  forms.insertRule(`.written ${edges}`, 0)
+  // As before the script was there: nobody saw what was written.
+  const other = document.querySelector<HTMLIFrameElement>('#other')!
+    .contentWindow as unknown as typeof globalThis
+  other.CSSStyleSheet.prototype.insertRule.call(forms, `@media (min-width: 1px) { .unseen ${edges} }`, 1)
   const own = new CSSStyleSheet()
   own.replaceSync('.adopted { color: rgb(3, 3, 3) }')
   document.adoptedStyleSheets = [own]
@@ -59,6 +68,13 @@ test('a replay shows rules that scripts wrote, and what lies above the page', as
     '.later': 6,
   }))
     expect([name, await colourOf(recorded, name)]).toEqual([name, `rgb(${n}, ${n}, ${n})`])
+  for (const name of ['.written', '.unseen']) {
+    const edges = await recorded.locator(name).evaluate((element) => {
+      const { borderTopWidth, borderTopColor, borderBottomColor } = getComputedStyle(element)
+      return [borderTopWidth, borderTopColor, borderBottomColor]
+    })
+    expect([name, ...edges]).toEqual([name, '3px', 'rgb(255, 0, 0)', 'rgb(9, 9, 9)'])
+  }
   expect(await colourOf(recorded, '.gone')).not.toBe('rgb(2, 2, 2)')
   expect(await recorded.locator('#ask').evaluate((dialog) => dialog.matches(':modal'))).toBe(true)
   expect(await recorded.locator('#tip').evaluate((tip) => tip.matches(':popover-open'))).toBe(true)

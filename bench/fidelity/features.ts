@@ -28,6 +28,16 @@ export const FEATURES: Feature[] = [
   it('insertRule', '<p id="a">Text</p><style id="s">p{margin:0}</style>', {
     later: "s.sheet.insertRule('p{color:red;font-size:30px}', 1)",
   }),
+  it(
+    'insertRule of a short form with a variable, one part set again',
+    '<p style="--l:red">Text</p><style id="s"></style>',
+    {
+      later: "s.sheet.insertRule('p{border:4px solid var(--l);border-bottom-color:blue}', 0)",
+    },
+  ),
+  it('the same, before recording', '<p style="--l:red">Text</p><style id="s"></style>', {
+    script: "s.sheet.insertRule('p{border:4px solid var(--l);border-bottom-color:blue}', 0)",
+  }),
   it('insertRule at the start', '<p>Text</p><style id="s">p{color:blue}</style>', {
     later: "s.sheet.insertRule('p{font-size:30px}', 0)",
   }),

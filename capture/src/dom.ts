@@ -53,7 +53,7 @@ export const titleOf = getter<Document, string>(Document.prototype, 'title')
 export const attributeOf = method<Element, [string], string | null>(Element.prototype, 'getAttribute')
 export const hasAttribute = method<Element, [string], boolean>(Element.prototype, 'hasAttribute')
 export const closestTo = method<Element, [string], Element | null>(Element.prototype, 'closest')
-const rootNodeOf = method<Node, [], Node>(Node.prototype, 'getRootNode')
+export const rootNodeOf = method<Node, [], Node>(Node.prototype, 'getRootNode')
 /** The nearest such element around a node, out of shadow trees and frames too. */
 export function closestAround(node: Element, selector: string): Element | null {
   let found: Element | null = null

@@ -1,10 +1,11 @@
 import type { RecordedNode } from '@dust-trail/core/recording'
-import { attributeOf, localNameOf, textOf } from '../../dom.ts'
+import { attributeOf, localNameOf, rootNodeOf, textOf } from '../../dom.ts'
 import { noteAsked } from './asked.ts'
 import { safeCss } from './attributes.ts'
 import { network } from './network.ts'
 import type { NodeIds, Root } from './nodes.ts'
 import { privacy } from './privacy.ts'
+import { LOST, rulesText } from './rule-texts.ts'
 
 /*
  * Style sheets as the browser has them: with what scripts made of them, with what they import, for the media that hold on
@@ -24,8 +25,6 @@ export const changedSheet = (sheet: CSSStyleSheet) => versions.set(sheet, versio
 
 /** Sheets as their authors wrote them, where the browser does not tell all; null: it was asked for in vain. */
 const originals = new WeakMap<CSSStyleSheet, string | null>()
-/** What browsers make of a short form that holds a variable: properties without a value. */
-const LOST = /[{;]\s*(?!--)[\w-]+: ?;/
 /** Whether there were any when a sheet was written down: to read all rules of a large one takes a while. */
 const lostIn = new WeakMap<CSSStyleSheet, boolean>()
 const LINK = /^link$/
@@ -49,8 +48,8 @@ export const safeRules = (text: string, base?: string) =>
     .replaceAll(/@media[^{]+/g, settled)
     .replaceAll(ASKED_TEXT, (all, text: string) => (privacy.isData(text) ? all.replace(text, '') : all))
 
-/** The text of a sheet as it may leave; undefined where it cannot be read. */
-function sheetText(sheet: CSSStyleSheet, base: string): string | undefined {
+/** The text of a sheet of a root as it may leave; undefined where it cannot be read. */
+function sheetText(sheet: CSSStyleSheet, base: string, root: ParentNode): string | undefined {
   if (sheet.disabled) return ''
   const original = originals.get(sheet)
   const own = sheet.href ?? base
@@ -58,7 +57,7 @@ function sheetText(sheet: CSSStyleSheet, base: string): string | undefined {
   let text = ''
   try {
     for (const rule of sheet.cssRules) {
-      if (rule.type === CSSRule.IMPORT_RULE) imported += importText(rule as CSSImportRule, own)
+      if (rule.type === CSSRule.IMPORT_RULE) imported += importText(rule as CSSImportRule, own, root)
       else text += `${rule.cssText}\n`
     }
     rulesOf.set(sheet, sheet.cssRules.length)
@@ -69,7 +68,9 @@ function sheetText(sheet: CSSStyleSheet, base: string): string | undefined {
       const written =
         original ??
         (ownerNode instanceof Element && !LINK.test(localNameOf(ownerNode)) ? (textOf(ownerNode) ?? '') : '')
-      if (isSame(written, text)) text = withoutNotes(written)
+      text = isSame(written, text)
+        ? withoutNotes(written)
+        : rulesText([...sheet.cssRules].filter(isNoImport), root)
     }
   } catch {
     if (original == null) return undefined
@@ -81,9 +82,11 @@ function sheetText(sheet: CSSStyleSheet, base: string): string | undefined {
   return media && !sheet.ownerRule ? `@media ${settled(media)} {\n${text}}\n` : text
 }
 
-function importText(rule: CSSImportRule, base: string): string {
+const isNoImport = ({ type }: CSSRule) => type !== CSSRule.IMPORT_RULE
+
+function importText(rule: CSSImportRule, base: string, root: ParentNode): string {
   const { styleSheet, layerName, supportsText, media } = rule
-  let text = (styleSheet && sheetText(styleSheet, base)) ?? ''
+  let text = (styleSheet && sheetText(styleSheet, base, root)) ?? ''
   if (!text) return ''
   if (layerName !== null && layerName !== undefined) text = `@layer ${layerName} {\n${text}}\n`
   if (supportsText) text = `@supports (${supportsText}) {\n${text}}\n`
@@ -148,7 +151,8 @@ export function styleNode(element: HTMLStyleElement | HTMLLinkElement, ids: Node
   // One without rules yet keeps its place for rules to come.
   if (!sheet && LINK.test(localNameOf(element)) && !/\bstylesheet\b/i.test(attributeOf(element, 'rel') ?? ''))
     return null
-  const text = sheet && !isAlternate(element) ? sheetText(sheet, element.baseURI) : ''
+  const text =
+    sheet && !isAlternate(element) ? sheetText(sheet, element.baseURI, rootNodeOf(element) as Document) : ''
   const c = [{ id: ids.of(textNodeOf(element)), text: text ?? '' }]
   return {
     ...{ id: ids.of(element), tag: 'style' },
@@ -178,7 +182,7 @@ export function adoptedNodes(root: Root, ids: NodeIds): RecordedNode[] {
     if (first?.version === version && first.id !== id)
       return { id, tag: 'style', a: { 'data-trail-same': String(first.id) } }
     ids.sheets.set(sheet, { id, version })
-    const text = sheetText(sheet, document.baseURI) ?? ''
+    const text = sheetText(sheet, document.baseURI, root) ?? ''
     return { id, tag: 'style', c: [{ id: ids.of({}), text }] }
   })
 }

@@ -1,6 +1,7 @@
 import { isConnected, later, now, quiet } from '../../dom.ts'
 import type { Root } from './nodes.ts'
 import type { Recorder } from './recorder.ts'
+import { ruleText, wrote } from './rule-texts.ts'
 import { adoptedNodes, changedSheet, fontRules, hasRules, placeOf, safeRules, versionOf } from './sheets.ts'
 
 /** Rules come many at once: they are written down together, so soon. */
@@ -28,13 +29,14 @@ export class Styles {
   #restUntilMs = 0
 
   constructor(private readonly recorder: Recorder) {
-    const note = quiet((sheet: CSSStyleSheet, index: number | null) => {
+    const note = quiet((sheet: CSSStyleSheet, index: number | null, text?: unknown) => {
       const owner = sheet.ownerNode as Element | null
       changedSheet(sheet)
+      if (index !== null) wrote(sheet.cssRules[index]!, text)
       if (!owner) this.#soon()
       else if (index !== null && index === sheet.cssRules.length - 1 && !this.#changed.has(owner)) {
         const some = this.#added.get(owner) ?? []
-        some.push(sheet.cssRules[index]!.cssText)
+        some.push(ruleText(sheet.cssRules[index]!, document))
         this.#added.set(owner, some)
         this.#soon()
       } else this.#again(owner)
@@ -44,7 +46,7 @@ export class Styles {
     const follow = (
       owner: object | undefined,
       names: string,
-      changed: (self: CSSStyleSheet & CSSRule, result: unknown) => void,
+      changed: (self: CSSStyleSheet & CSSRule, result: unknown, given: unknown) => void,
     ) => {
       const prototype = owner as Record<string, Changer> | undefined
       const tell = quiet(changed)
@@ -53,12 +55,12 @@ export class Styles {
         if (!original) continue
         prototype[name] = function (...given) {
           const result = original.apply(this, given)
-          tell(this, result)
+          tell(this, result, given[0])
           return result
         }
       }
     }
-    follow(CSSStyleSheet.prototype, 'insertRule', (sheet, index) => note(sheet, index as number))
+    follow(CSSStyleSheet.prototype, 'insertRule', (sheet, index, text) => note(sheet, index as number, text))
     follow(CSSStyleSheet.prototype, 'deleteRule addRule removeRule replaceSync', (sheet) => note(sheet, null))
     follow(CSSStyleSheet.prototype, 'replace', (sheet, done) =>
       (done as Promise<unknown>).then(
