@@ -13,7 +13,12 @@ export default defineConfig({
       {
         extends: true,
         // What leaves nothing behind shares its modules: to load them anew for each file takes longer than most tests.
-        test: { name: 'together', isolate: false, include: [inFolders('core,api,web')] },
+        test: {
+          name: 'together',
+          isolate: false,
+          sequence: { groupOrder: 0 },
+          include: [inFolders('core,api,web')],
+        },
       },
       {
         extends: true,
@@ -21,6 +26,8 @@ export default defineConfig({
         test: {
           name: 'apart',
           maxWorkers: 2,
+          // Groups of another number of workers run one after the other.
+          sequence: { groupOrder: 1 },
           include: [inFolders('capture,replay,server,demo,scripts'), 'scripts/*.test.ts'],
         },
       },

@@ -110,12 +110,15 @@ async function unit() {
     readFileSync(report, 'utf8'),
   )
   passed += numPassedTests
+  const before = failures.length
   for (const file of testResults.filter(({ status }) => status === 'failed')) {
     const tests = file.assertionResults.filter(({ status }) => status === 'failed')
     if (!tests.length) failures.push(`${file.name}\n${file.message}`)
     for (const test of tests)
       failures.push(`${file.name} › ${test.fullName}\n${test.failureMessages.join('\n').slice(0, 4000)}`)
   }
+  if (code !== 0 && failures.length === before)
+    failures.push('the unit tests ended with an error that belongs to none of them: see above')
   // A file that cannot even be loaded has no failed test of its own.
   failed += numFailedTests || (code === 0 ? 0 : Math.max(1, numFailedTestSuites))
 }
