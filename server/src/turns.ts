@@ -10,3 +10,16 @@ export function turns(): () => Promise<void> {
     sinceMs = performance.now()
   }
 }
+
+/** Does pieces of work one after another in the order they come, and lets others have their turn between them. */
+export class InTurn {
+  #last: Promise<unknown> = Promise.resolve()
+  readonly #letOthers = turns()
+
+  /** Resolves to what the work gives; rejects with what it throws, which is no matter to the others. */
+  do<T>(work: () => T): Promise<T> {
+    const done = this.#last.then(this.#letOthers).then(work)
+    this.#last = done.catch(() => undefined)
+    return done
+  }
+}

@@ -18,6 +18,7 @@ import type { Erased } from '../store/erased.ts'
 import type { KeptFiles, Refusal } from '../store/kept-files.ts'
 import { LARGEST_FILE } from '../store/kept-files.ts'
 import { invalid, notFound, ProblemError } from '../problem.ts'
+import { InTurn } from '../turns.ts'
 
 const MOST_BYTES = 8 * 2 ** 20
 /** Where a batch names its site: within so many of its first characters. */
@@ -71,6 +72,7 @@ export function collectRoutes({
   budgets = COLLECT_BUDGETS,
 }: CollectParts): Router {
   const router = Router()
+  const reading = new InTurn()
   const requests = {
     address: new TokenBuckets(budgets.requestsPerAddress),
     site: new TokenBuckets(budgets.requestsPerSite),
@@ -212,9 +214,11 @@ export function collectRoutes({
       if (bytes !== sent) within(site, request.ip ?? '', row.key, bytes.length - sent.length, receivedMs)
       let batch
       try {
-        batch = checkBatch(text, receivedMs, {
-          ...{ props: budgets.propsPerLine, depth: budgets.treeDepth, robot: isRobot(request) },
-        })
+        const robot = isRobot(request)
+        // Many come at once: read all in one go, they would keep small requests waiting.
+        batch = await reading.do(() =>
+          checkBatch(text, receivedMs, { props: budgets.propsPerLine, depth: budgets.treeDepth, robot }),
+        )
       } catch (error) {
         if (error instanceof ProblemError) refusals.add(row.id, 'batch', error.message, receivedMs)
         throw error
