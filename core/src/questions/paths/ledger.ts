@@ -36,32 +36,47 @@ export interface LedgerRow {
  * those who entered. Nothing is left out that is in either.
  */
 export function ledgerOf(after: PathStepsAnswer, before: PathStepsAnswer): LedgerRow[] {
-  const counted = new Map<string, Counted>()
+  const counted = new Map<number, Counted>()
+  const ids = new Map<string, number>()
+  const numbered = (place: Place): Numbered => {
+    const text = placeText(place)
+    let id = ids.get(text)
+    if (id === undefined) ids.set(text, (id = ids.size + 1))
+    return { place, text, id }
+  }
   const count = (side: 'after' | 'before', { steps }: PathStepsAnswer) => {
     /** of the step before, by their place there */
-    let above: { place: Place; text: string }[] = []
+    let above: Numbered[] = []
     steps.forEach(({ places, links }, step) => {
       const add = (
         of: LedgerRow['of'],
-        { place, text }: (typeof above)[0],
+        { place, text, id }: Numbered,
         sessions: number,
-        from?: Place | null,
-        fromText = '',
+        from?: Numbered | null,
       ) => {
-        const key = `${step}\n${of}\n${text}\n${fromText}`
+        const key =
+          ((step * KINDS.length + KINDS.indexOf(of)) * MOST_PLACES + id) * MOST_PLACES + (from?.id ?? 0)
         const own = counted.get(key)
         if (own) own[side] += sessions
-        else counted.set(key, { step, of, from, place, text, after: 0, before: 0, [side]: sessions })
+        else
+          counted.set(key, {
+            step,
+            of,
+            from: from && from.place,
+            place,
+            text,
+            after: 0,
+            before: 0,
+            [side]: sessions,
+          })
       }
-      const here = places.map(({ sessions: _, ended: __, ...place }) => ({ place, text: placeText(place) }))
+      const here = places.map(({ sessions: _, ended: __, ...place }) => numbered(place))
       places.forEach(({ sessions, ended }, k) => {
         add('place', here[k]!, sessions)
         if (ended) add('end', here[k]!, ended)
       })
-      for (const { from, to, sessions } of links) {
-        const source = from === null ? null : above[from]!
-        add('link', here[to]!, sessions, source && source.place, source ? source.text : 'moment')
-      }
+      for (const { from, to, sessions } of links)
+        add('link', here[to]!, sessions, from === null ? null : above[from]!)
       above = here
     })
   }
@@ -100,6 +115,17 @@ export function ledgerOf(after: PathStepsAnswer, before: PathStepsAnswer): Ledge
         (a.text < b.text ? -1 : 1),
     )
     .map(({ row }) => row)
+}
+
+const KINDS = ['place', 'link', 'end'] as const
+/** Of all steps together: with the kind and the step a key is a whole number below 2⁵³. */
+const MOST_PLACES = 2 ** 22
+
+interface Numbered {
+  place: Place
+  text: string
+  /** from 1; the same for places of the same text */
+  id: number
 }
 
 /** A row with how many sessions of each set there are. */
