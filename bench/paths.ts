@@ -112,10 +112,7 @@ export async function run(): Promise<Report> {
       ),
     )
     const one = await times(() => steps(fresh()))
-    const halves = [
-      { to: '2026-05-30' }, //
-      { from: '2026-05-31' },
-    ]
+    const halves = [{ to: '2026-05-30' }, { from: '2026-05-31' }]
     const ledger = await times(async () => {
       const [before, after] = await Promise.all(halves.map((days) => steps(fresh(days))))
       return ledgerOf(after!, before!)

@@ -257,8 +257,12 @@ export class LoadedSessions {
   }
 
   #add(part: Part): void {
-    this.#parts.set(part.id, part)
     this.listener.changed()
+    this.#put(part)
+  }
+
+  #put(part: Part): void {
+    this.#parts.set(part.id, part)
     this.listener.blockAdded(part.shared)
   }
 
@@ -305,7 +309,8 @@ export class LoadedSessions {
       }
       if (this.#tailPart) this.listener.blockDropped(this.#tailPart.id)
       this.#tailPart = undefined
-      this.#add(this.#build(piece))
+      // Answers stay as they are: the same sessions lie elsewhere.
+      this.#put(this.#build(piece))
     }
     this.#packing = piece.length < still.length
     if (this.#packing) setImmediate(() => this.#packSome(still.slice(piece.length)))

@@ -18,6 +18,7 @@ import {
   funnelOptionsSchema,
   pathOptionsSchema,
   paths,
+  patterns,
   registry,
   sequences,
   sessionIds,
@@ -465,6 +466,14 @@ describe('threads', () => {
       expect(parts).toEqual(whole)
       expect(await two.ask(paths, lens, spec)).toEqual(await one.ask(paths, lens, spec))
     }
+    // Of so many steps a path is no longer one number.
+    const everyone = { selection: { type: 'everyone' as const } }
+    const deep = { ...everyone, options: pathOptionsSchema.parse({ depth: 10, most: null }) }
+    expect(await two.ask(paths, lens, deep)).toEqual(await one.ask(paths, lens, deep))
+    const often = patterns.asked.parse({ ...everyone, support: 0.01, shortest: 1 })
+    const mined = await one.ask(patterns, lens, often)
+    expect(mined.patterns.length).toBeGreaterThan(100)
+    expect(await two.ask(patterns, lens, often)).toEqual(mined)
   })
 
   it('stop where nobody waits any more', async () => {

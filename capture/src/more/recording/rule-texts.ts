@@ -14,12 +14,15 @@ const MOST_LOOKED_FOR = 1000
 /** Rules as scripts wrote them, each with what the browser told of it then. */
 const written = new WeakMap<CSSRule, { told: string; text: string }>()
 
+/** What authors say to one another is not part of how a page looks. */
+export const withoutNotes = (text: string) => text.replaceAll(/\/\*[^]*?\*\//g, '')
+
 /** Notes what a script has written. */
 export function wrote(rule: CSSRule, text: unknown): void {
   // Only of what refers to a variable something is lost.
   if (typeof text !== 'string' || !text.includes('var(')) return
   const told = rule.cssText
-  if (LOST.test(told)) written.set(rule, { told, text })
+  if (LOST.test(told)) written.set(rule, { told, text: withoutNotes(text) })
 }
 
 /** A rule in full, as far as it can be known; what it holds for is looked for in a root. */

@@ -5,7 +5,7 @@ import { safeCss } from './attributes.ts'
 import { network } from './network.ts'
 import type { NodeIds, Root } from './nodes.ts'
 import { privacy } from './privacy.ts'
-import { LOST, rulesText } from './rule-texts.ts'
+import { LOST, rulesText, withoutNotes } from './rule-texts.ts'
 
 /*
  * Style sheets as the browser has them: with what scripts made of them, with what they import, for the media that hold on
@@ -92,9 +92,6 @@ function importText(rule: CSSImportRule, base: string, root: ParentNode): string
   if (supportsText) text = `@supports (${supportsText}) {\n${text}}\n`
   return media.mediaText ? `@media ${settled(media.mediaText)} {\n${text}}\n` : text
 }
-
-/** What authors say to one another is not part of how a page looks. */
-const withoutNotes = (text: string) => text.replaceAll(/\/\*[^]*?\*\//g, '')
 
 /** Whether a sheet still is what its author wrote. */
 function isSame(written: string, rules: string): boolean {

@@ -1,4 +1,4 @@
-import { isConnected, later, now, quiet } from '../../dom.ts'
+import { isConnected, later, now, quiet, rootNodeOf } from '../../dom.ts'
 import type { Root } from './nodes.ts'
 import type { Recorder } from './recorder.ts'
 import { ruleText, wrote } from './rule-texts.ts'
@@ -36,7 +36,7 @@ export class Styles {
       if (!owner) this.#soon()
       else if (index !== null && index === sheet.cssRules.length - 1 && !this.#changed.has(owner)) {
         const some = this.#added.get(owner) ?? []
-        some.push(ruleText(sheet.cssRules[index]!, document))
+        some.push(ruleText(sheet.cssRules[index]!, rootNodeOf(owner) as Document))
         this.#added.set(owner, some)
         this.#soon()
       } else this.#again(owner)
@@ -69,7 +69,9 @@ export class Styles {
       ),
     )
     // Rules inside of others, such as those for narrow windows.
-    follow(window.CSSGroupingRule?.prototype, 'insertRule deleteRule', ({ parentStyleSheet }) => {
+    follow(window.CSSGroupingRule?.prototype, 'insertRule deleteRule', (rule, index, text) => {
+      const { parentStyleSheet } = rule
+      if (typeof index === 'number') wrote((rule as CSSStyleSheet).cssRules[index]!, text)
       if (parentStyleSheet) note(parentStyleSheet, null)
     })
     // What a rule sets is changed on the rule itself: who reads it may be about to.

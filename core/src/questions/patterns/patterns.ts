@@ -133,7 +133,8 @@ export const patterns = question({
     }
   },
 
-  // Each thread mines the patterns that begin with some of the items, in the sequences of all.
+  // Each thread mines the patterns that begin with some of the items, in the sequences of all: lists of columns are copied
+  // on their way, so that all parts may hold the same ones.
   parts: {
     cuts({ lengths }, count) {
       const sequences = lengths.reduce((sum, { length }) => sum + length, 0)
