@@ -18,12 +18,13 @@ import type { CountedKeys } from './counted.ts'
 import { cutAt, cutsOf } from './cuts.ts'
 import { addEvents } from './event-paths.ts'
 import { mergeCounted } from './merge-counted.ts'
+import { mostWalked } from './most-walked.ts'
 import { PathKeys } from './path-keys.ts'
 import type { PathSpec } from './path-options.ts'
 import { needsWalker, pathOptionsSchema } from './path-options.ts'
 import { FAMILIES, PathTree } from './path-tree.ts'
-import type { TreeColumns } from './tree-columns.ts'
-import { cameThrough, joined, listedOf, treeOf } from './tree-columns.ts'
+import type { ListedPlaces, TreeColumns } from './tree-columns.ts'
+import { joined, listedOf, mostOf } from './tree-columns.ts'
 import type { Listed } from './view-paths.ts'
 import { addViews, listSelected, listViewers } from './view-paths.ts'
 import type { WalkNode } from './walk-tree.ts'
@@ -57,6 +58,8 @@ export interface PathsFound {
   more?: Int32Array[] | undefined
   counts?: Uint32Array | undefined
   columns?: TreeColumns | undefined
+  /** when finished in parts: the places of the part that may be listed */
+  listed?: ListedPlaces | undefined
   /** in place of all these, where steps can be anything */
   walks?: WalkNode | undefined
   /** in place of all these, where the sessions of visitors are walked as one: while blocks are read, and when packed */
@@ -163,14 +166,14 @@ export const paths = columnQuestion({
       cutAt(rest as CountedKeys, cuts).map((part, k) => {
         return { ...rest, ...part, sessions: k === 0 ? sessions : 0 }
       }),
-    finishPart({ sessions, groups, depth, ...rest }) {
-      const columns = treeOf(rest as CountedKeys, groups, depth)
-      return { sessions, groups, depth, columns: { ...columns, sessions: cameThrough(columns) } }
-    },
+    finishPart: ({ sessions, groups, depth, ...rest }, { options: { most } }) => ({
+      ...{ sessions, groups, depth },
+      listed: mostWalked(rest as CountedKeys, groups, depth, most),
+    }),
     join: (parts) => ({
       ...parts[0]!,
       sessions: parts.reduce((sum, part) => sum + part.sessions, 0),
-      columns: joined(parts.map((part) => part.columns as Required<TreeColumns>)),
+      listed: joined(parts.map((part) => part.listed!)),
     }),
   },
 
@@ -181,10 +184,18 @@ export const paths = columnQuestion({
       return finishWalks(walked, walks, most)
     }
     if (found.walks) return finishWalks(found.sessions, found.walks, most)
-    const { sessions, groups, depth, ...rest } = packed(found)
-    const columns = rest.keys ? treeOf(rest as CountedKeys, groups, depth) : rest.columns!
-    const { clicks } = columns
-    const { parent, code: part, ended, ...listed } = listedOf(columns, most)
+    const { sessions, groups, depth, columns, ...rest } = packed(found)
+    const clicks = columns?.clicks ?? []
+    const {
+      parent,
+      code: part,
+      ended,
+      ...listed
+    } = columns
+      ? listedOf(columns, most)
+      : found.listed
+        ? mostOf(found.listed, most)
+        : mostWalked(rest as CountedKeys, groups, depth, most)
     const codes = groups + clicks.length
     const met = part.length < codes ? metIn(part, codes) : Array.from({ length: codes }, (_, code) => code)
     const parts = met.map((code) => partOf(code, groups, clicks, names))
