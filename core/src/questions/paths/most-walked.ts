@@ -1,23 +1,24 @@
-import type { CountedKeys } from './counted.ts'
+import { countedRows } from './count-sorted.ts'
 import type { Digits } from './path-keys.ts'
 import { digitsOf } from './path-keys.ts'
 import type { ListedPlaces } from './tree-columns.ts'
 import { tooRare } from './tree-columns.ts'
 
 /**
- * The places that most sessions came through, of paths in ascending order; see mostOf. Step by step: where a place is too
+ * The places that most sessions came through, of paths as rows of numbers; see mostOf. Step by step: where a place is too
  * rare to be listed, so is all that lies behind it, and is not looked at.
  */
 export function mostWalked(
-  { keys, more, counts }: CountedKeys,
+  rows: readonly Int32Array[],
   groups: number,
   depth: number,
   most: number | null,
 ): ListedPlaces {
-  const columns = [keys, ...more]
   const digits = digitsOf(groups, depth)
+  const { keys, more, counts } = countedRows(rows, digits.bits * digits.each + 1)
+  const columns = [keys, ...more]
   const places = placesOf(columns, digits)
-  const tree = new GrowingTree(places + 1, keys.length, counts)
+  const tree = new GrowingTree(counts)
   let first = 0
   for (let step = 0; step < depth; step++) {
     const column = columns[Math.floor(step / digits.each)]!
@@ -32,26 +33,22 @@ export function mostWalked(
   return tree.listed(tooRare(tree.sessions.subarray(0, tree.size), most), places)
 }
 
+const FIRST_ROOM = 4096
+
 /** A tree of which every node stands for a range of the paths. */
 class GrowingTree {
-  readonly parent: Uint32Array
-  readonly code: Uint32Array
-  readonly sessions: Uint32Array
-  readonly ended: Uint32Array
-  readonly from: Uint32Array
-  readonly to: Uint32Array
+  parent = new Uint32Array(FIRST_ROOM)
+  code = new Uint32Array(FIRST_ROOM)
+  sessions = new Uint32Array(FIRST_ROOM)
+  ended = new Uint32Array(FIRST_ROOM)
+  from = new Uint32Array(FIRST_ROOM)
+  to = new Uint32Array(FIRST_ROOM)
   /** by path: sessions of all before it */
   readonly before: Uint32Array
   size = 1
 
-  /** @param most  nodes that there can be */
-  constructor(most: number, paths: number, counts: Uint32Array) {
-    this.parent = new Uint32Array(most)
-    this.code = new Uint32Array(most)
-    this.sessions = new Uint32Array(most)
-    this.ended = new Uint32Array(most)
-    this.from = new Uint32Array(most)
-    this.to = new Uint32Array(most)
+  constructor(counts: Uint32Array) {
+    const paths = counts.length
     this.before = new Uint32Array(paths + 1)
     for (let i = 0; i < paths; i++) this.before[i + 1] = this.before[i]! + counts[i]!
     this.to[0] = paths
@@ -60,6 +57,8 @@ class GrowingTree {
 
   /** Adds the places that come next: one for each digit that is met in the paths of a node. */
   grow(node: number, column: Int32Array, shift: number, mask: number): void {
+    const most = this.size + Math.min(mask, this.to[node]! - this.from[node]!)
+    if (most > this.parent.length) this.#makeRoom(2 * most)
     const { parent, code, sessions, ended, from, to, before } = this
     const end = to[node]!
     let size = this.size
@@ -80,6 +79,20 @@ class GrowingTree {
       to[size++] = i
     }
     this.size = size
+  }
+
+  #makeRoom(nodes: number): void {
+    const longer = (column: Uint32Array) => {
+      const more = new Uint32Array(nodes)
+      more.set(column)
+      return more
+    }
+    this.parent = longer(this.parent)
+    this.code = longer(this.code)
+    this.sessions = longer(this.sessions)
+    this.ended = longer(this.ended)
+    this.from = longer(this.from)
+    this.to = longer(this.to)
   }
 
   /** Counts those that end at a node of the last step: the others go on, deeper than is looked. */

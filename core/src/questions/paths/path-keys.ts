@@ -1,5 +1,3 @@
-import { countedLong, countedNarrow } from './count-sorted.ts'
-import type { CountedKeys } from './counted.ts'
 import { memory } from './memory.ts'
 
 /** Bits of a number that an operator takes as one from 0. */
@@ -22,8 +20,8 @@ export function digitsOf(groups: number, depth: number): Digits {
 }
 
 /**
- * Whole paths as numbers. Sorting numbers and counting equal ones takes a fraction of the time that finding places in a
- * tree does.
+ * Whole paths as rows of numbers, a column for each number of a path. Sorting them and counting equal ones takes a fraction
+ * of the time that finding places in a tree does.
  */
 export class PathKeys {
   readonly digits: Digits
@@ -45,15 +43,13 @@ export class PathKeys {
     return this.#columns
   }
 
-  /** The different ones in ascending order, and how often each is there; none is left here. */
-  counted(): CountedKeys {
-    const columns = this.#columns.map((column) => column.subarray(0, this.length))
-    const bits = this.digits.bits * this.digits.each + 1
-    const counted = columns.length === 1 ? countedNarrow(columns[0]!, bits) : countedLong(columns, bits)
+  /** All of them, in memory of their own; none is left here. */
+  rows(): Int32Array[] {
+    const rows = this.#columns.map((column) => column.slice(0, this.length))
     for (const column of this.#columns) memory.giveBack(column)
-    this.#columns = columns.map((column) => column.subarray(0, 0))
+    this.#columns = rows.map((column) => column.subarray(0, 0))
     this.length = 0
-    return counted
+    return rows
   }
 }
 

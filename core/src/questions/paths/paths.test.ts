@@ -155,8 +155,8 @@ describe('paths', () => {
             paths.pack!(paths.scan(block, SessionSet.all(block.sessions.count), spec)),
           )
           const { cuts: _, split, finishPart, join } = paths.parts!
-          const { keys, groups, depth } = found[0]!
-          const cuts = keys!.length ? cutsOf(keys!, groups, depth, found.length) : found.slice(1).map(() => 0)
+          const { rows, groups, depth } = found[0]!
+          const cuts = cutsOf(rows![0]!, groups, depth, found.length)
           expect(cuts).toEqual(cuts.toSorted((a, b) => a - b))
           const parts = found.map((one) => split(one, cuts))
           const finished = found.map((__, k) =>

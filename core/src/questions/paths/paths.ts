@@ -14,10 +14,8 @@ import { Walker } from '../../select/walker.ts'
 import { countSchema } from '../../stats/rate.ts'
 import type { Row } from '../question.ts'
 import { columnQuestion, selectionNeeds } from '../question.ts'
-import type { CountedKeys } from './counted.ts'
 import { cutAt, cutsOf } from './cuts.ts'
 import { addEvents } from './event-paths.ts'
-import { mergeCounted } from './merge-counted.ts'
 import { mostWalked } from './most-walked.ts'
 import { PathKeys } from './path-keys.ts'
 import type { PathSpec } from './path-options.ts'
@@ -30,7 +28,7 @@ import { addViews, listSelected, listViewers } from './view-paths.ts'
 import type { WalkNode } from './walk-tree.ts'
 import { addWalks, mergeWalks, noWalks, walkColumns, walksOfVisitors } from './walk-tree.ts'
 
-/** So many different paths are finished sooner by several threads. */
+/** So many paths are finished sooner by several threads. */
 const WORTH_CUTTING = 10_000
 
 /** One place in the tree: how many sessions came this way, and how many of them ended here. */
@@ -53,10 +51,8 @@ export interface PathsFound {
   /** while blocks are read: whole paths as numbers, where they are of pages alone, else a tree */
   paths?: PathKeys | undefined
   tree?: PathTree | undefined
-  /** when packed: different paths in ascending order and how many sessions took each, or the tree */
-  keys?: Int32Array | undefined
-  more?: Int32Array[] | undefined
-  counts?: Uint32Array | undefined
+  /** when packed: the numbers of all paths, a column for each number of a path, or the tree */
+  rows?: Int32Array[] | undefined
   columns?: TreeColumns | undefined
   /** when finished in parts: the places of the part that may be listed */
   listed?: ListedPlaces | undefined
@@ -91,7 +87,8 @@ export interface PathColumns {
  * the way to it. Exact. With a depth of 1 it is what came directly next. With `most` at most so many places are
  * listed, those with the most sessions; equally rare ones are all listed or none, so that it does not matter who was met
  * first.
- * Complexity: views (or events) after the moment until the depth is reached; founds hold distinct paths alone.
+ * Complexity: views (or events) after the moment until the depth is reached; of page groups founds hold a number or a few for each path,
+ * of anything else distinct paths alone.
  */
 export const paths = columnQuestion({
   name: 'paths',
@@ -153,22 +150,21 @@ export const paths = columnQuestion({
     if (a.groups !== b.groups) throw new RangeError('paths of different page groups cannot be merged')
     const { groups, depth } = a
     const both = { sessions: a.sessions + b.sessions, groups, depth }
-    if (a.keys && b.keys) return { ...both, ...mergeCounted(a as CountedKeys, b as CountedKeys) }
+    if (a.rows && b.rows)
+      return { ...both, rows: a.rows.map((column, w) => oneAfterOther(column, b.rows![w]!)) }
     const tree = PathTree.from(a.columns!, groups)
     tree.add(b.columns!)
     return { ...both, tree }
   },
 
   parts: {
-    cuts: ({ keys, groups, depth }, count) =>
-      keys && keys.length >= WORTH_CUTTING ? cutsOf(keys, groups, depth, count) : undefined,
+    cuts: ({ rows, groups, depth }, count) =>
+      rows && rows[0]!.length >= WORTH_CUTTING ? cutsOf(rows[0]!, groups, depth, count) : undefined,
     split: ({ sessions, ...rest }, cuts) =>
-      cutAt(rest as CountedKeys, cuts).map((part, k) => {
-        return { ...rest, ...part, sessions: k === 0 ? sessions : 0 }
-      }),
-    finishPart: ({ sessions, groups, depth, ...rest }, { options: { most } }) => ({
+      cutAt(rest.rows!, cuts).map((rows, k) => ({ ...rest, rows, sessions: k === 0 ? sessions : 0 })),
+    finishPart: ({ sessions, groups, depth, rows }, { options: { most } }) => ({
       ...{ sessions, groups, depth },
-      listed: mostWalked(rest as CountedKeys, groups, depth, most),
+      listed: mostWalked(rows!, groups, depth, most),
     }),
     join: (parts) => ({
       ...parts[0]!,
@@ -184,7 +180,7 @@ export const paths = columnQuestion({
       return finishWalks(walked, walks, most)
     }
     if (found.walks) return finishWalks(found.sessions, found.walks, most)
-    const { sessions, groups, depth, columns, ...rest } = packed(found)
+    const { sessions, groups, depth, columns, rows } = packed(found)
     const clicks = columns?.clicks ?? []
     const {
       parent,
@@ -195,7 +191,7 @@ export const paths = columnQuestion({
       ? listedOf(columns, most)
       : found.listed
         ? mostOf(found.listed, most)
-        : mostWalked(rest as CountedKeys, groups, depth, most)
+        : mostWalked(rows!, groups, depth, most)
     const codes = groups + clicks.length
     const met = part.length < codes ? metIn(part, codes) : Array.from({ length: codes }, (_, code) => code)
     const parts = met.map((code) => partOf(code, groups, clicks, names))
@@ -221,14 +217,21 @@ export function listedIn(block: Block, among: SessionSet, selection: Selection, 
 
 /** What was found in the form in which it is merged and handed over. */
 function packed(found: PathsFound): PathsFound {
-  const { sessions, groups, depth, paths, tree, keys, more, counts, columns } = found
+  const { sessions, groups, depth, paths, tree, rows, columns } = found
   if (found.gathering) return { ...found, gathering: undefined, steps: found.gathering.steps() }
   if (found.walks ?? found.steps) return found
   return {
     ...{ sessions, groups, depth },
-    ...(paths ? paths.counted() : { keys, more, counts }),
+    rows: paths ? paths.rows() : rows,
     columns: tree ? tree.columns() : columns,
   }
+}
+
+function oneAfterOther(a: Int32Array, b: Int32Array): Int32Array {
+  const both = new Int32Array(a.length + b.length)
+  both.set(a)
+  both.set(b, a.length)
+  return both
 }
 
 const stepsOf = ({ gathering, steps }: PathsFound) => steps ?? gathering!.steps()

@@ -185,27 +185,31 @@ function longKeys(
   columns: readonly Int32Array[],
   at: number,
 ): void {
-  const lowest = columns.at(-1)!
+  const always = fold ? 0 : -1
+  const last = columns.length - 1
+  /** bits of a number in which there is a digit; of the last number those below have none */
+  const all = each * bits
+  const free = (each * columns.length - depth) * bits
   for (let j = 0; j < count; j++) {
     const end = to[j]!
-    let last = group[j]!
+    let before = group[j]!
     let view = from[j]!
-    let left = depth
-    for (const column of columns) {
-      const most = Math.min(each, left)
+    for (let w = 0; w <= last; w++) {
+      const none = w === last ? free : 0
       let key = 0
-      let digits = 0
-      for (; view !== end && digits < most; view += step) {
+      let left = all
+      for (; view !== end && left > none; view += step) {
         const code = groupOf[page[view]!]!
-        if (fold && code === last) continue
-        last = code
-        key = (key << bits) | (code + 1)
-        digits++
+        const counts = (((code - before) | (before - code)) >> 31) | always
+        before = code
+        left -= bits & counts
+        key |= ((code + 1) & counts) << left
       }
-      left -= digits
-      column[at + j] = key << ((each - digits) * bits + 1)
+      if (w === last) {
+        if (left === none && fold) while (view !== end && groupOf[page[view]!]! === before) view += step
+        key = (key << 1) | (view === end ? 0 : 1)
+      } else key <<= 1
+      columns[w]![at + j] = key
     }
-    if (left === 0 && fold) while (view !== end && groupOf[page[view]!]! === last) view += step
-    if (view !== end) lowest[at + j]! |= 1
   }
 }
