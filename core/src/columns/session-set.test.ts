@@ -23,6 +23,10 @@ it('behaves as a plain set does', () => {
       expect([...list.subarray(0, x.listInto(list))]).toEqual(sorted(a))
       const codes = Uint8Array.from({ length: 100 }, (_, s) => s % 3)
       expect([...x.whereCode(codes, Uint8Array.of(0, 1, 1))]).toEqual(sorted(a.filter((s) => s % 3 > 0)))
+      const numbers = Float64Array.from({ length: 100 }, (_, s) => (s === 50 ? NaN : s / 2))
+      expect([...x.whereWithin(numbers, 10, 40)]).toEqual(
+        sorted(a.filter((s) => s >= 20 && s < 80 && s !== 50)),
+      )
       expect(x.isIn(y)).toBe(a.every((s) => b.includes(s)))
       expect(x.isEmpty()).toBe(a.length === 0)
       expect([...x.where((s) => s % 2 === 0)]).toEqual(sorted(a.filter((s) => s % 2 === 0)))

@@ -53,6 +53,24 @@ export class SessionSet {
     return set
   }
 
+  /** Those of this set whose number in a column is at least `from` and below `end`; branch-free, see whereCode. */
+  whereWithin(numbers: Float64Array, from: number, end: number): SessionSet {
+    const set = new SessionSet(this.size)
+    for (let w = 0; w < this.#bits.length; w++) {
+      const word = this.#bits[w]!
+      if (word === 0) continue
+      const first = w << 5
+      const last = Math.min(32, this.size - first)
+      let within = 0
+      for (let bit = 0; bit < last; bit++) {
+        const number = numbers[first + bit]!
+        within |= (Number(number >= from) & Number(number < end)) << bit
+      }
+      set.#bits[w] = word & within
+    }
+    return set
+  }
+
   add(session: number): void {
     if (!(session >= 0 && session < this.size))
       throw new RangeError(`session ${session} is not in [0, ${this.size})`)

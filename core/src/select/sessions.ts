@@ -110,7 +110,7 @@ export function sessionsWithin(
   if (earliest >= toMs || latest < fromMs) return new SessionSet(count)
   let within = SessionSet.all(count)
   if (earliest < fromMs || latest >= toMs)
-    within = within.where((s) => startMs[s]! >= fromMs && startMs[s]! < toMs)
+    within = within.whereWithin(startMs, fromMs, toMs)
   if (devices.length) {
     const wanted = new Uint8Array(256)
     for (const one of devices) wanted[SESSION_CLASSES.indexOf(one) + 1] = 1

@@ -18,6 +18,7 @@ import {
   funnelOptionsSchema,
   pathOptionsSchema,
   paths,
+  pathSteps,
   patterns,
   registry,
   sequences,
@@ -474,6 +475,22 @@ describe('threads', () => {
     const mined = await one.ask(patterns, lens, often)
     expect(mined.patterns.length).toBeGreaterThan(100)
     expect(await two.ask(patterns, lens, often)).toEqual(mined)
+  })
+
+  it('count the steps of so many page groups that no table holds them, however rare each way is', async () => {
+    const one = engine()
+    const two = engine(threads)
+    for (let b = 0; b < 6; b++) {
+      const rows = Array.from({ length: 2000 }, (_, k) => {
+        const id = b * 2000 + k
+        return row(id, ['/start', `/page-${id % 700}`, `/page-${(id * 7 + (id >> 3)) % 700}`])
+      })
+      for (const site of [one, two]) site.addBlock(rows)
+    }
+    const spec = pathSteps.asked.parse({ selection: { type: 'everyone' }, options: { depth: 5 } })
+    const counted = await one.ask(pathSteps, lens, spec)
+    expect(counted.steps[2]!.links.length).toBeGreaterThan(2000)
+    expect(await two.ask(pathSteps, lens, spec)).toEqual(counted)
   })
 
   it('stop where nobody waits any more', async () => {

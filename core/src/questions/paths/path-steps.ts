@@ -83,14 +83,16 @@ export const pathSteps = question({
   parts: {
     cuts: ({ whole }, count) => whole && paths.parts!.cuts(whole, count),
     split: (found, cuts) => paths.parts!.split(found.whole!, cuts).map((whole) => ({ sessions: 0, whole })),
-    finishPart: ({ sessions, whole }, spec) => ({ sessions, whole: paths.parts!.finishPart(whole!, spec) }),
+    finishPart: ({ sessions, whole }, spec) => ({
+      sessions,
+      whole: paths.parts!.finishPart(whole!, wholeTree(spec)),
+    }),
     join: (parts) => ({ sessions: 0, whole: paths.parts!.join(parts.map(({ whole }) => whole!)) }),
   },
 
   finish({ sessions, counts, whole }, spec): PathStepsAnswer {
     if (!counts) {
-      const all = { ...spec, options: { ...spec.options, most: null } }
-      const { tree, parts, ...totals } = paths.finish(whole!, all)
+      const { tree, parts, ...totals } = paths.finish(whole!, wholeTree(spec))
       return {
         sessions: totals.sessions,
         ended: totals.ended,
@@ -107,6 +109,11 @@ export const pathSteps = question({
       places.map((place) => ({ step: k + 1, ...place, of: sessions })),
     ),
 })
+
+/** Steps are made of all places, however rare. */
+function wholeTree<S extends { options: PathOptions }>(spec: S): S {
+  return { ...spec, options: { ...spec.options, most: null } }
+}
 
 function countable(options: PathOptions, { groups }: Names): StepCounts | undefined {
   return options.of === 'pages' && !needsWalker(options)
