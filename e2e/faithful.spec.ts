@@ -177,3 +177,84 @@ test('a replay shows trees inside of elements, pages in frames, and controls as 
     'data:image/webp',
   )
 })
+
+/** What scripts tell the browser, which says it to nobody. */
+function buildUntold() {
+  document.body.innerHTML = `<h1>Untold</h1><style id="sheet">@keyframes grow { to { width: 50px } } .typed { color: rgb(1, 1, 1) }
+      x-state:state(open) { color: rgb(2, 3, 4) } x-state[checked] { font-style: italic } x-state:invalid { outline: 2px solid rgb(5, 6, 7) }
+      .grown { width: 10px; height: 10px; animation: grow 0.1s both } .known { background: var(--shade) } .before::before { content: ""; display: block; height: 9px; width: 20px }</style>
+    <x-state id="state">State</x-state><p class="typed">Typed</p><p class="grown"></p><p class="known">Known</p><p class="before">Before</p>
+    <div id="host"><i>One</i><b>Two</b></div><button id="go">Go</button>`
+  customElements.define(
+    'x-state',
+    class extends HTMLElement {
+      static formAssociated = true
+      readonly inside = this.attachInternals()
+    },
+  )
+  const tree = document.querySelector('#host')!.attachShadow({ mode: 'open', slotAssignment: 'manual' })
+  tree.innerHTML = '<u></u><slot></slot><hr><slot></slot>'
+  const [first, second] = tree.querySelectorAll('slot')
+  const [one, two] = document.querySelectorAll('#host > *')
+  first!.assign(one!)
+  second!.assign(two!)
+  document.querySelector<HTMLElement>('#go')!.onclick = () => {
+    const { inside } = document.querySelector('#state') as HTMLElement & { inside: ElementInternals }
+    inside.states.add('open')
+    inside.setValidity({ customError: true }, 'Missing')
+    document.querySelector('#state')!.setAttribute('checked', '')
+    const [grow, typed] = document.querySelector<HTMLStyleElement>('#sheet')!.sheet!.cssRules
+    ;(grow as CSSKeyframesRule).deleteRule('to')
+    ;(grow as CSSKeyframesRule).appendRule('to { width: 150px }')
+    ;(typed as CSSStyleRule).styleMap.set('color', 'rgb(8, 9, 10)')
+    CSS.registerProperty({
+      name: '--shade',
+      syntax: '<color>',
+      inherits: false,
+      initialValue: 'rgb(11, 12, 13)',
+    })
+    document.querySelector('.before')!.animate([{ width: '20px' }, { width: '90px' }], {
+      duration: 100,
+      fill: 'forwards',
+      pseudoElement: '::before',
+    })
+    first!.assign(two!)
+    second!.assign(one!)
+  }
+}
+
+test('a replay shows what scripts tell the browser alone: states, slots, properties, boxes that are no elements', async ({
+  page,
+  browser,
+}) => {
+  const context = await browser.newContext({ viewport: { width: 1000, height: 700 } })
+  const visitor = await context.newPage()
+  let id = ''
+  visitor.on('request', (request) => {
+    if (isBatch(request)) id = batchOf<{ visitor: string }>(request).visitor
+  })
+  await visitor.goto(`${SITE}/help`)
+  await visitor.waitForTimeout(1000)
+  await visitor.evaluate(buildUntold)
+  await visitor.waitForTimeout(800)
+  await visitor.locator('#go').click()
+  await visitor.waitForTimeout(3500)
+  await context.close()
+
+  const { recorded } = await watchToItsEnd(page, id)
+  const state = recorded.locator('#state')
+  await expect(state).toHaveCSS('color', 'rgb(2, 3, 4)')
+  await expect(state).toHaveCSS('font-style', 'italic')
+  await expect(state).toHaveCSS('outline-color', 'rgb(5, 6, 7)')
+  await expect(recorded.locator('.typed')).toHaveCSS('color', 'rgb(8, 9, 10)')
+  await expect(recorded.locator('.grown')).toHaveCSS('width', '150px')
+  await expect(recorded.locator('.known')).toHaveCSS('background-color', 'rgb(11, 12, 13)')
+  const before = await recorded
+    .locator('.before')
+    .evaluate((element) => getComputedStyle(element, '::before').width)
+  expect(before).toBe('90px')
+  const [one, two] = await Promise.all(
+    ['#host > i', '#host > b'].map((place) => recorded.locator(place).boundingBox()),
+  )
+  expect(two!.y).toBeLessThan(one!.y)
+})

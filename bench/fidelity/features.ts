@@ -1,29 +1,13 @@
-/** One thing that pages do, on a page of its own. */
-export interface Feature {
-  name: string
-  /** inside of the body, or a whole document where it begins with "<!" or "<html" */
-  html: string
-  style?: string
-  /** runs when the page is there */
-  script?: string
-  /** runs once it has been recorded for a while */
-  later?: string
-  /** what somebody does then: "click #a", "hover #a", "focus #a", "type #a text", "key Tab", "wheel 300", "drag #a #b" */
-  acts?: string[]
-  /** of which the picture is compared; the whole window where not said */
-  phone?: boolean
-}
+import { it } from './feature.ts'
+import type { Feature } from './feature.ts'
+import { RARE } from './rare-features.ts'
 
 const box = 'width:120px;height:60px;background:teal;'
-const it = (name: string, html: string, more: Omit<Feature, 'name' | 'html'> = {}): Feature => ({
-  name,
-  html,
-  ...more,
-})
 const el = (tag: string, inner: string, more = '') =>
   `customElements.define('${tag}', class extends HTMLElement { constructor() { super(); const r = this.attachShadow({mode:'open'}); r.innerHTML = \`${inner}\`; ${more} } })`
 
 export const FEATURES: Feature[] = [
+  ...RARE,
   // Styles
   it('insertRule', '<p id="a">Text</p><style id="s">p{margin:0}</style>', {
     later: "s.sheet.insertRule('p{color:red;font-size:30px}', 1)",

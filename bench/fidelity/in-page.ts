@@ -1,5 +1,6 @@
 /** Runs in the page that shows a recording, and, for what it says of a page, in the original. */
 import type { DocumentRecording } from '../../core/src/index.ts'
+import { lastMs } from '../../core/src/recording/index.ts'
 import { createFrame, filesIn, Stage } from '../../replay/src/index.ts'
 
 export interface Place {
@@ -32,8 +33,7 @@ async function showRecording(
     },
     (one) => filesIn(one, contents, []),
   )
-  const last = Math.max(0, ...recording.items.map(({ at }) => at)) + 1
-  const view = stage.seek(last)
+  const view = stage.seek(lastMs(recording) + 1)
   return { skipped: stage.page.skipped, width: view.width, height: view.height }
 }
 

@@ -19,7 +19,7 @@ export async function bundleUsed(html: Map<string, string>, wanted = ''): Promis
     const { script, style } = await bundlePage(name, packages, entry)
     const path = `/p/${name.replaceAll(/\W+/g, '-')}/`
     // As files: what a script says of scripts would end it inside of a page.
-    html.set(`${path}page.js`, script.replaceAll('<\\/script', '</script'))
+    html.set(`${path}page.js`, script)
     html.set(`${path}page.css`, style)
     html.set(
       path,

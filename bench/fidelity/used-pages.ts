@@ -206,6 +206,37 @@ const OWN: UsedPage[] = [
       createApp({ setup() { const on = ref(false), open = ref(false), part = ref([]); return () => h('div', { style: 'padding:20px' }, [h(ElSteps, { active: 1 }, () => [h(ElStep, { title: 'One' }), h(ElStep, { title: 'Two' })]), h(ElTable, { data: [1, 2, 3].map((k) => ({ a: k, b: 'B' + k })) }, () => [h(ElTableColumn, { prop: 'a', label: 'A' }), h(ElTableColumn, { prop: 'b', label: 'B' })]), h(ElSwitch, { id: 'sw', modelValue: on.value, 'onUpdate:modelValue': (v) => (on.value = v) }), h(ElRate, { modelValue: 3 }), h(ElCollapse, { modelValue: part.value, 'onUpdate:modelValue': (v) => (part.value = v) }, () => [h(ElCollapseItem, { title: 'Part', name: '1' }, () => 'Inside')]), h(ElButton, { type: 'primary', id: 'o', onClick: () => (open.value = true) }, () => 'Open'), h(ElDrawer, { modelValue: open.value, title: 'Drawer' }, () => 'Inside')]) } }).use(ElementPlus).mount('#app')`,
     acts: ['click .el-switch', 'click .el-collapse-item__header', 'wait 500', 'click #o', 'wait 700'],
   },
+  {
+    name: 'components with states in shadow trees',
+    packages: ['@spectrum-web-components/bundle@1.12.2'],
+    entry: `import '@spectrum-web-components/bundle/elements.js'; ${put(`<sp-theme system="spectrum" color="light" scale="medium"><h1>Files</h1><sp-button variant="accent" id="b">Save</sp-button> <sp-action-button id="ab">Act</sp-action-button> <sp-checkbox id="c">Check</sp-checkbox> <sp-switch id="s">Switch</sp-switch><sp-tabs selected="1"><sp-tab label="One" value="1"></sp-tab><sp-tab label="Two" value="2" id="t2"></sp-tab><sp-tab-panel value="1">Panel one</sp-tab-panel><sp-tab-panel value="2">Panel two</sp-tab-panel></sp-tabs><sp-accordion><sp-accordion-item label="More" id="acc"><p>Inside</p></sp-accordion-item></sp-accordion><sp-textfield placeholder="Name" id="f"></sp-textfield><sp-slider label="Much" value="3" min="0" max="10"></sp-slider><sp-progress-bar label="Load" progress="40"></sp-progress-bar><sp-meter progress="60">Meter</sp-meter><sp-table><sp-table-head><sp-table-head-cell>A</sp-table-head-cell><sp-table-head-cell>B</sp-table-head-cell></sp-table-head><sp-table-body><sp-table-row><sp-table-cell>1</sp-table-cell><sp-table-cell>2</sp-table-cell></sp-table-row></sp-table-body></sp-table></sp-theme>`)}`,
+    acts: ['click #c', 'click #s', 'click #t2', 'click #acc', 'wait 600', 'type #f Hello'],
+  },
+  {
+    name: 'components with mixed-in rules',
+    packages: [
+      '@polymer/paper-button@3.0.1',
+      '@polymer/paper-toggle-button@3.0.1',
+      '@polymer/paper-tabs@3.1.0',
+      '@polymer/paper-input@3.2.1',
+      '@polymer/paper-checkbox@3.1.0',
+      '@polymer/iron-collapse@3.0.1',
+      '@polymer/paper-card@3.0.1',
+    ],
+    entry: `import '@polymer/paper-button/paper-button.js'; import '@polymer/paper-toggle-button/paper-toggle-button.js'; import '@polymer/paper-tabs/paper-tabs.js'; import '@polymer/paper-input/paper-input.js'; import '@polymer/paper-checkbox/paper-checkbox.js'; import '@polymer/iron-collapse/iron-collapse.js'; import '@polymer/paper-card/paper-card.js';
+      ${put(`<custom-style><style is="custom-style">html{--paper-tabs-selection-bar-color:#c03}.x{color:#00a}</style></custom-style><paper-tabs selected="0"><paper-tab>One</paper-tab><paper-tab id="t2">Two</paper-tab></paper-tabs><paper-card heading="Card"><div class="card-content">Content</div><div class="card-actions"><paper-button raised id="b">Do</paper-button></div></paper-card><paper-input label="Name" id="i"></paper-input><paper-checkbox id="c">Check</paper-checkbox><paper-toggle-button id="s">On</paper-toggle-button><iron-collapse id="col"><div class="x">Inside</div></iron-collapse>`)}
+      document.getElementById('b').onclick = () => document.getElementById('col').toggle()`,
+    acts: ['click #t2', 'click #c', 'click #s', 'click #b', 'wait 900', 'click #i', 'wait 500'],
+  },
+  {
+    name: 'editor of code and a sheet of cells',
+    packages: ['ace-builds@1.43.4', 'handsontable@16.1.1', 'highlight.js@11.11.1'],
+    entry: `import ace from 'ace-builds'; import 'ace-builds/src-noconflict/mode-javascript'; import 'ace-builds/src-noconflict/theme-monokai'; import Handsontable from 'handsontable'; import 'handsontable/styles/handsontable.css'; import 'handsontable/styles/ht-theme-main.css'; import hljs from 'highlight.js/lib/common'; import 'highlight.js/styles/github.css';
+      ${put('<div id="ace" style="height:160px;width:600px">function hello(a) {\n  return a + 1 // more\n}\n</div><div id="h"></div><pre><code class="language-js">const x = (a) => a + 1 // words</code></pre>')}
+      ace.config.set('useStrictCSP', false); const ed = ace.edit('ace'); ed.setTheme('ace/theme/monokai'); ed.session.setUseWorker(false); ed.session.setMode('ace/mode/javascript'); hljs.highlightAll();
+      new Handsontable(document.getElementById('h'), { data: Array.from({ length: 60 }, (_, k) => [k, 'Row ' + k, k * 2]), colHeaders: true, rowHeaders: true, height: 220, width: 500, themeName: 'ht-theme-main', licenseKey: 'non-commercial-and-evaluation' })`,
+    acts: ['wait 700', 'hover #h', 'wheel 400', 'wait 600'],
+  },
 ]
 
 export const USED_PAGES: UsedPage[] = [

@@ -221,6 +221,39 @@ describe('what no attribute says', () => {
     expect([box!.checked, box!.indeterminate]).toEqual([false, true])
     expect(rebuilt.skipped).toBe(0)
   })
+  it('is kept of the site’s own elements as words, which do nothing', () => {
+    const a = {
+      checked: '',
+      selected: '',
+      loading: '',
+      value: '3',
+      onclick: 'run()',
+      is: 'x-b',
+      srcdoc: '<p>',
+    }
+    const { target } = shown(
+      { id: 10, tag: 'x-a', a },
+      { id: 11, tag: 'input', a: { checked: '', loading: '' } },
+    )
+    expect(target.querySelector('x-a')!.getAttributeNames()).toEqual([
+      'checked',
+      'selected',
+      'loading',
+      'value',
+    ])
+    expect(target.querySelector('input')!.getAttributeNames()).toEqual(['autocomplete'])
+  })
+  it('shows the picture that an element for files holds, in a line with text, and nothing else in it', () => {
+    const { target } = shown(
+      { id: 10, tag: 'object', a: { src: 'data:image/png;base64,AAAA', 'data-trail-box': '20x10' } },
+      { id: 11, tag: 'embed', a: { src: 'javascript:run()', 'data-trail-box': '20x10' } },
+    )
+    expect(target.querySelectorAll('object, embed')).toHaveLength(0)
+    const [picture, box] = target.querySelectorAll('img')
+    expect(picture!.getAttribute('src')).toBe('data:image/png;base64,AAAA')
+    expect(box!.getAttribute('src')).toMatch(/^data:image\/gif/)
+    expect(box!.getAttribute('style')).toContain('width: 20px; height: 10px')
+  })
   it('builds the tree inside of an element, and follows it', () => {
     const { target, rebuilt } = shown({
       ...{ id: 10, tag: 'x-a' },

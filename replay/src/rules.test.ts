@@ -10,6 +10,10 @@ describe('restedRules', () => {
     ['form:focus-within {}', 'form[data-trail-within] {}'],
     ['x-a:not(:defined) {}', 'x-a:not(:not([data-trail-undefined])) {}'],
     ['input:user-invalid, input:invalid {}', 'input[data-trail-invalid=user], input[data-trail-invalid] {}'],
+    [
+      'x-a:state(open), :host(:state( b-c )) {}',
+      'x-a[data-trail-states~="open"], :host([data-trail-states~="b-c"]) {}',
+    ],
     [':target { top: 0 } ', '[data-trail-target] { top: 0 } '],
     [
       'canvas { width: 1px } img {}',

@@ -19,10 +19,11 @@ const STATES: [RegExp, string][] = [
   [/(?<!\\):user-valid\b/g, '[data-trail-valid=user]'],
   [/(?<!\\):invalid\b/g, '[data-trail-invalid]'],
   [/(?<!\\):valid\b/g, ':not([data-trail-invalid]):where(:valid,:invalid)'],
+  [/(?<!\\):state\(\s*([\w-]+)\s*\)/g, '[data-trail-states~="$1"]'],
   [/:(?:-webkit-)?autofill\b/g, '[data-trail-autofill]'],
 ]
 const ANY =
-  /canvas|img|:(hover|active|focus|target|fullscreen|defined|user-|invalid|valid|-webkit-autofill|autofill)/
+  /canvas|img|:(hover|active|focus|target|fullscreen|defined|user-|invalid|valid|state\(|-webkit-autofill|autofill)/
 
 /** What stands before a block and is no selector: names of layers, keyframes and containers, conditions for media. */
 const NAMES = /(?:^|;)\s*@(?!scope|supports)[^;]*$/

@@ -10,13 +10,15 @@ const LEFT_OUT = new Set([
 ])
 /** Of these a box is a picture of nothing, so that it lies as theirs did. */
 const PICTURES = new Set(['img', 'picture', 'svg'])
-/** Shown as an empty box of their size. */
+/** Shown as a picture where the file is one, else as an empty box of their size. */
 const BOXES = new Set(['object', 'embed'])
 /** Of these the recording has the size, since what it follows from is not in it. */
 const EMPTY = new Set(['iframe', 'video', 'audio', 'select'])
 const MATH = 'http://www.w3.org/1998/Math/MathML'
 const LEFT_OUT_ATTRIBUTE =
   /^on|^(srcdoc|srcset|action|formaction|ping|target|download|nonce|http-equiv|is|autofocus|autoplay|popovertarget|manifest|background|data|code|classid|profile|value|checked|sandbox|allow|shadowrootmode|csp|loading)$/i
+/** Of an element of the site's own, which does nothing here, everything else is but a word that rules may ask for. */
+const LEFT_OUT_OF_OWN = /^on|^(srcdoc|srcset|nonce|is|autofocus|popovertarget|shadowrootmode)$/i
 /** Numbers by which something is drawn. */
 const MEASURE = /^(progress|meter|li)$/
 const NAME = /^[a-z][a-z0-9._-]*$/i
@@ -66,7 +68,7 @@ function isMath(parent: Node): boolean {
 
 /** Sets a recorded attribute if it can do no harm; null takes it away. */
 export function setSafely(element: Element, name: string, value: string | null): void {
-  if (LEFT_OUT_ATTRIBUTE.test(name) && !isOwnValue(element, name)) return
+  if (leftOutOf(element).test(name) && !isOwnValue(element, name)) return
   if (!ATTRIBUTE_NAME.test(name) || drawn(element, name.toLowerCase(), value)) return
   const plain = name.toLowerCase()
   const kept = value === null ? null : safeValue(element, plain, value)
@@ -154,7 +156,12 @@ function safeValue(element: Element, name: string, value: string): string | null
 const pictureAt = (element: Element, address: string) =>
   PICTURE.test(address) ? filesOf(element.ownerDocument).at(address) : undefined
 
+function leftOutOf({ localName }: Element): RegExp {
+  return localName.includes('-') ? LEFT_OUT_OF_OWN : LEFT_OUT_ATTRIBUTE
+}
+
 function isOwnValue(element: Element, name: string): boolean {
+  if (name === 'checked') return element.localName !== 'input'
   return (
     name === 'value' &&
     (MEASURE.test(element.localName) ||
@@ -163,12 +170,17 @@ function isOwnValue(element: Element, name: string): boolean {
 }
 
 function box(document: Document, node: Extract<RecordedNode, { tag: string }>): Element {
-  const element = document.createElement('div')
+  // What shows a file lies in a line of text, as pictures do.
+  const isFile = BOXES.has(node.tag.toLowerCase())
+  const element = document.createElement(isFile ? 'img' : 'div')
   for (const name of ['class', 'id', 'style']) {
     const value = node.a?.[name]
     if (value !== undefined && name !== 'style') element.setAttribute(name, value)
   }
   if (node.a?.['data-trail-box']) element.setAttribute('data-trail-box', node.a['data-trail-box'])
-  restyle(element, `${filesOf(document).inRules(node.a?.['style'] ?? '')}; outline: 1px dashed #7f8781`)
+  const picture = pictureAt(element, node.a?.['src'] ?? '')
+  if (isFile) element.setAttribute('src', picture ?? NOTHING)
+  const edge = picture ? '' : '; outline: 1px dashed #7f8781'
+  restyle(element, `${filesOf(document).inRules(node.a?.['style'] ?? '')}${edge}`)
   return element
 }

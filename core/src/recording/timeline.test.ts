@@ -34,6 +34,18 @@ describe('timeline', () => {
   })
 })
 
+it('reaches as far as the pointer moved, though something else was told later', () => {
+  const move: RecordItem = {
+    at: 100,
+    k: 'move',
+    p: [
+      [100, 1, 1],
+      [900, 2, 2],
+    ],
+  }
+  expect(timeline([recording(1000, [move, click(300)])], 1000, 1000).durationMs).toBe(900)
+})
+
 it('idleStretches is empty for what never rests', () => {
   expect(idleStretches([0, 2000, 4000], 5000)).toEqual([])
 })

@@ -35,9 +35,7 @@ export function timeline(documents: readonly DocumentRecording[], startMs: numbe
   const order = documents
     .map((_, index) => index)
     .sort((a, b) => documents[a]!.startMs - documents[b]!.startMs || a - b)
-  const lastItemMs = documents.map(
-    (d) => d.startMs + Math.max(0, ...d.items.slice(-1).map((item) => lastAt(item))),
-  )
+  const lastItemMs = documents.map((d) => d.startMs + lastMs(d))
   const durationMs = Math.max(1, endMs - startMs, ...lastItemMs.map((ms) => ms - startMs))
   const spans = order.map((index, k) => {
     const document = documents[index]!
@@ -78,6 +76,14 @@ export function idleStretches(times: readonly number[], durationMs: number): Str
     before = Math.max(before, at)
   }
   return idle
+}
+
+/**
+ * When the last thing happened that a document recorded, in ms from its start. Moves of the pointer are told several at
+ * once, so that what is told later may have happened before the last of them.
+ */
+export function lastMs({ items }: DocumentRecording): number {
+  return items.reduce((last, item) => Math.max(last, lastAt(item)), 0)
 }
 
 function lastAt(item: DocumentRecording['items'][number]): number {

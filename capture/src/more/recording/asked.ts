@@ -2,8 +2,13 @@
 const asked = new Map<string, Set<string>>()
 const ATTRIBUTE = /\[\s*([\w-]{1,60})\s*(?:[~|^$*]?=\s*["']?([^"'\]]{0,60}))?/g
 
+/** States of the site's own elements that rules ask for. */
+export const askedStates = new Set<string>()
+const STATE = /:state\(\s*([\w-]{1,60})\s*\)/g
+
 /** Rules of the page have come. */
 export function noteAsked(text: string): void {
+  if (text.includes(':state(')) for (const [, name] of text.matchAll(STATE)) askedStates.add(name!)
   for (const [, name, value] of text.matchAll(ATTRIBUTE)) {
     const values = asked.get(name!) ?? new Set()
     asked.set(name!, values.add(value?.trim() ?? ''))

@@ -39,6 +39,13 @@ const MEASURES = /^(progress|meter|li|input|ol)$/
 const MEASURE = /^(value|min|max|low|high|optimum|step|start|reversed)$/
 const NUMBER = /^-?[\d.]{0,20}$|^any$/
 
+/** Elements of a site's own that can be chosen say so like this; of those that browsers know it is told as a state. */
+const CHOSEN = /^(checked|selected)$/
+const CONTROL = /^(input|option)$/
+
+/** Which part of a page is open says nothing of anybody. */
+const isTab = (element: Element) => /^tab(panel)?$/.test(attributeOf(element, 'role') ?? '')
+
 /** The attribute's value as it may leave, or null where it may not. */
 export function safeAttribute(
   element: Element,
@@ -57,6 +64,8 @@ export function safeAttribute(
     /^(button|submit|reset)$/.test((element as HTMLInputElement).type)
   )
     return privacy.clean(value, { labels: true })
+  if (!bare && CHOSEN.test(plain) && !CONTROL.test(tag))
+    return !choice && (shown || isTab(element)) ? '' : null
   if (NEVER.test(plain) || (value.includes(':') && SCRIPT_ADDRESS.test(value))) return null
   if (
     bare &&

@@ -8,7 +8,9 @@ import {
   localNameOf,
   nextSiblingOf,
   outsideOf,
+  pageOf,
   parentOf,
+  rootNodeOf,
   rootOf,
   typeOf,
 } from '../../dom.ts'
@@ -243,6 +245,14 @@ export class Recorder implements Recording {
   tell(element: Element, name: string, value: string | null): void {
     const id = this.#ids.known(element)
     if (id) this.change({ attr: [[id, `data-trail-${name}`, value]] })
+  }
+
+  /** Adds rules of ours to the tree in which an element lies. */
+  addRules(element: Element, rules: string): void {
+    const root = rootNodeOf(element)
+    const id = this.idOf(root === pageOf(element) ? (root as Document).head : root)
+    const style = { id: this.number({}), tag: 'style', c: [{ id: this.number({}), text: rules }] }
+    if (id) this.change({ add: [[id, 0, style]] })
   }
 
   /** An element of which its room alone is recorded has another size. */

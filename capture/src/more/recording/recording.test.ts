@@ -55,6 +55,23 @@ describe('states of controls', () => {
   })
 })
 
+describe('elements of the site’s own', () => {
+  const OWN =
+    '<x-box checked selected="true" loading value="Ann">Text</x-box><x-tab role="tab" selected></x-tab>'
+  it('say that they were chosen where choices may be seen, and never what', () => {
+    expect(treeOf(OWN)).toContain('"a":{"checked":"","selected":"","loading":""')
+    expect(treeOf(OWN)).not.toContain('Ann')
+    expect(treeOf(`<p data-trail-mask>${OWN}</p>`)).not.toMatch(/checked|selected/)
+  })
+  it('do not at the first level, unless the page shows them: but which part of it is open', () => {
+    scrubber.setLevel('hidden')
+    expect(treeOf(OWN)).not.toContain('checked')
+    expect(treeOf(OWN)).toContain('"role":"tab","selected":""')
+    expect(treeOf(`<p data-trail-show>${OWN}</p>`)).toContain('"checked":"","selected":""')
+    expect(treeOf('<x-item role="radio" checked selected></x-item>')).not.toMatch(/checked|selected/)
+  })
+})
+
 describe('trees inside of elements', () => {
   const inside = (mark: string) => {
     document.body.innerHTML = `<div id="host" ${mark}></div>`

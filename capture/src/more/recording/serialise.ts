@@ -1,7 +1,9 @@
 import type { RecordedNode, Snapshot } from '@dust-trail/core/recording'
 import {
   aroundOf,
+  attributeOf,
   attributesOf,
+  baseOf,
   boxOf,
   firstChildOf,
   matches,
@@ -15,11 +17,12 @@ import {
   valueOf,
 } from '../../dom.ts'
 import { shadowOf } from '../shadows.ts'
-import { safeAttribute } from './attributes.ts'
+import { safeAttribute, safePicture } from './attributes.ts'
 import { drawingValues } from './drawings.ts'
 import type { NodeIds } from './nodes.ts'
 import { privacy } from './privacy.ts'
 import { adoptedNodes, styleNode } from './sheets.ts'
+import { slotNames } from './slots.ts'
 import { naturalSize, writeState } from './state.ts'
 
 const SKIPPED = new Set(['script', 'noscript', 'template', 'base', 'meta', 'param', 'source', 'track'])
@@ -29,6 +32,8 @@ const SVG = 'http://www.w3.org/2000/svg'
 const PICTURE = /^(img|svg|picture|video|audio|canvas|iframe|object|embed)$/
 /** Of these leaves how much room they take, too: what it follows from does not. */
 const BOXED = /^(video|object|embed|select)$/
+const EMBEDS = /^(object|embed)$/
+const PICTURE_FILE = /\.(svg|png|jpe?g|gif|webp|avif)$/i
 /** Of deeper trees what lies below is left out: the server takes no more. */
 const DEEPEST = 500
 /** Stand for the tree inside of an element and for the page inside of a frame. */
@@ -103,7 +108,9 @@ export function serialise(
   )
     (out.a ??= {})['value'] = privacy.clean((element as HTMLInputElement).value, { labels: true })
   if (BOXED.test(tag)) asBox(out, element)
-  Object.assign((out.a ??= {}), writeState(element, tag))
+  const shownThere = EMBEDS.test(tag) && pictureThere(element as HTMLObjectElement & HTMLEmbedElement)
+  if (shownThere) out.a!['src'] = shownThere
+  Object.assign((out.a ??= {}), slotNames(element, ids), writeState(element, tag))
   if (out.svg) Object.assign(out.a, drawingValues(element))
   const natural = tag === 'img' && !bare && naturalSize(element as HTMLImageElement)
   if (natural) out.a['data-trail-natural'] = natural
@@ -197,6 +204,14 @@ export function roomOf(element: Element): string {
   return `${Math.round(width * 100) / 100}x${Math.round(height * 100) / 100}`
 }
 
+/** The picture that an element for whatever kind of file shows; "" where it is something else. */
+function pictureThere(element: HTMLObjectElement & HTMLEmbedElement): string {
+  const address = attributeOf(element, 'data') ?? attributeOf(element, 'src') ?? ''
+  const isPicture =
+    /^image\//.test(attributeOf(element, 'type') ?? '') || PICTURE_FILE.test(address.split(/[?#]/)[0]!)
+  return isPicture ? safePicture(address, baseOf(element)) : ''
+}
+
 /** Of an element leaves how much room it takes. */
 function asBox(out: Written, element: Element): void {
   ;(out.a ??= {})['data-trail-box'] = roomOf(element)
@@ -207,7 +222,7 @@ export function changedAttribute(element: Element, name: string, value: string):
   const { bare, shown } = aboveOf(element)
   const choice = privacy.choiceOf(element) !== null
   // How a page marks what was chosen tells what it was.
-  if (choice && /^(class|style|aria-.*|data-.*)$/.test(name)) return null
+  if (choice && /^(class|style|checked|selected|aria-.*|data-.*)$/.test(name)) return null
   return safeAttribute(element, name, value, {
     bare: bare || privacy.isBlock(element),
     shown,

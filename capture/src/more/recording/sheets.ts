@@ -191,3 +191,11 @@ export function fontRules(faces: Iterable<[FontFace, string]>): string {
     text += `@font-face { font-family: ${face.family}; font-style: ${face.style}; font-weight: ${face.weight}; font-stretch: ${face.stretch}; unicode-range: ${face.unicodeRange}; src: ${source}; }\n`
   return safeCss(text)
 }
+
+/** Properties that a script has registered, as rules. */
+export function propertyRules(properties: Iterable<PropertyDefinition>): string {
+  let text = ''
+  for (const { name, syntax = '*', inherits, initialValue } of properties)
+    text += `@property ${name} { syntax: "${syntax}"; inherits: ${inherits}; ${initialValue === undefined ? '' : `initial-value: ${initialValue}; `}}\n`
+  return safeCss(text)
+}

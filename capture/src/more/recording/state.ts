@@ -1,4 +1,5 @@
 import { closestAround, isConnected, localNameOf, matches } from '../../dom.ts'
+import { askedStates } from './asked.ts'
 import { privacy } from './privacy.ts'
 
 /*
@@ -16,11 +17,16 @@ export const STATES = [
   'invalid',
   'valid',
   'undefined',
+  'states',
 ] as const
 
 /** How much stands in a field, as it may be told; given by the first part. */
 export const fields = { lengthOf: (_field: HTMLElement): number => 0 }
 
+/** Elements that the site has made itself, of which scripts can set states that no attribute tells. */
+const isOwn = (tag: string) => tag.includes('-')
+/** Those of them that take part in forms. */
+const inForms = new WeakSet<Element>()
 const isControl = (tag: string) => /^(input|select|textarea|form|fieldset)$/.test(tag)
 const LOOKS_TYPED = /^(text|search|email|url|tel|password|number|)$/
 const SLIDES = /^(range|color)$/
@@ -45,8 +51,15 @@ function stateOf(element: Element, tag: string): Record<string, string> {
   const out: Record<string, string> = {}
   const set = (name: (typeof STATES)[number], value: string | number | boolean) =>
     (out[`data-trail-${name}`] = String(value))
-  if (tag.includes('-')) {
+  if (isOwn(tag)) {
     if (!matches(element, ':defined')) set('undefined', '')
+    else if (!privacy.isStructureOnly(element)) {
+      const held = isTold(element) ? [...askedStates].filter((name) => is(element, `:state(${name})`)) : []
+      if (held.length) set('states', held.join(' '))
+      const invalid = matches(element, ':invalid')
+      if (invalid) set('invalid', '')
+      if (invalid || matches(element, ':valid')) inForms.add(element)
+    }
     return out
   }
   if (!isControl(tag) || privacy.isStructureOnly(element)) return out
@@ -82,7 +95,7 @@ const controls = new Map<Element, Record<string, string>>()
 
 export function writeState(element: Element, tag: string): Record<string, string> {
   const state = stateOf(element, tag)
-  if (isControl(tag)) controls.set(element, state)
+  if (isControl(tag) || isOwn(tag)) controls.set(element, state)
   return state
 }
 
@@ -103,7 +116,9 @@ export function changedStates(numberOf: (element: Element) => number | undefined
       controls.delete(element)
       continue
     }
-    const now = writeState(element, localNameOf(element))
+    const tag = localNameOf(element)
+    if (isOwn(tag) && !askedStates.size && !inForms.has(element)) continue
+    const now = writeState(element, tag)
     for (const name of STATES) {
       const key = `data-trail-${name}`
       if (now[key] !== before[key]) out.push([id, key, now[key] ?? null])

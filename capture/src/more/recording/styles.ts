@@ -2,7 +2,16 @@ import { isConnected, later, now, quiet, rootNodeOf } from '../../dom.ts'
 import type { Root } from './nodes.ts'
 import type { Recorder } from './recorder.ts'
 import { ruleText, wrote } from './rule-texts.ts'
-import { adoptedNodes, changedSheet, fontRules, hasRules, placeOf, safeRules, versionOf } from './sheets.ts'
+import {
+  adoptedNodes,
+  changedSheet,
+  fontRules,
+  hasRules,
+  placeOf,
+  propertyRules,
+  safeRules,
+  versionOf,
+} from './sheets.ts'
 
 /** Rules come many at once: they are written down together, so soon. */
 const SOON_MS = 30
@@ -22,9 +31,10 @@ export class Styles {
   readonly #adopted = new WeakMap<Root, { sheets: CSSStyleSheet[]; versions: number[] }>()
   /** rules that somebody has taken in hand, with what they said then */
   readonly #held = new Map<CSSStyleRule, string>()
-  /** fonts that a script has made, with where they come from */
+  /** fonts that a script has made, with where they come from, and properties that it has registered, by name */
   readonly #fonts = new Map<FontFace, string>()
-  #fontsWritten = ''
+  readonly #properties = new Map<string, PropertyDefinition>()
+  #madeWritten = ''
   #isWaiting = false
   #restUntilMs = 0
 
@@ -74,21 +84,30 @@ export class Styles {
       if (typeof index === 'number') wrote((rule as CSSStyleSheet).cssRules[index]!, text)
       if (parentStyleSheet) note(parentStyleSheet, null)
     })
-    // What a rule sets is changed on the rule itself: who reads it may be about to.
-    const style = Object.getOwnPropertyDescriptor(CSSStyleRule.prototype, 'style')
+    follow(window.CSSKeyframesRule?.prototype, 'appendRule deleteRule', ({ parentStyleSheet }) => {
+      if (parentStyleSheet) note(parentStyleSheet, null)
+    })
+    follow(CSS, 'registerProperty', (_, __, property) => {
+      this.#properties.set((property as PropertyDefinition).name, property as PropertyDefinition)
+      this.#soon()
+    })
     const hold = quiet((rule: CSSStyleRule) => {
       if (this.#held.has(rule)) return
       this.#held.set(rule, rule.cssText)
       this.#soon()
     })
-    if (style?.get)
-      Object.defineProperty(CSSStyleRule.prototype, 'style', {
-        ...style,
+    // What a rule sets is changed on the rule itself: who reads it may be about to.
+    for (const name of ['style', 'styleMap']) {
+      const property = Object.getOwnPropertyDescriptor(CSSStyleRule.prototype, name)
+      if (!property?.get) continue
+      Object.defineProperty(CSSStyleRule.prototype, name, {
+        ...property,
         get(this: CSSStyleRule) {
           hold(this)
-          return style.get!.call(this) as unknown
+          return property.get!.call(this) as unknown
         },
       })
+    }
     afterSetting(CSSStyleRule.prototype, 'selectorText', ({ parentStyleSheet }: CSSStyleRule) => {
       if (parentStyleSheet) note(parentStyleSheet, null)
     })
@@ -108,7 +127,7 @@ export class Styles {
 
   /** The page has been written down anew: what came since, before this was there? */
   begun(): void {
-    this.#fontsWritten = ''
+    this.#madeWritten = ''
     for (const root of this.recorder.roots()) {
       for (const sheet of root.styleSheets)
         if (sheet.ownerNode && isReadable(sheet) && !hasRules(sheet)) this.#again(sheet.ownerNode as Element)
@@ -117,7 +136,7 @@ export class Styles {
 
   /** Sheets that belong to no element: are they still those that were written down? */
   look(): void {
-    if (this.recorder.roots().some((root) => !this.#isSame(root)) || this.#fontText() !== this.#fontsWritten)
+    if (this.recorder.roots().some((root) => !this.#isSame(root)) || this.#madeText() !== this.#madeWritten)
       this.#soon()
   }
 
@@ -189,17 +208,20 @@ export class Styles {
         recorder.change({ ...(gone.length && { gone }), ...(add.length && { add }) })
       this.met(root)
     }
-    const fonts = this.#fontText()
+    const made = this.#madeText()
     const head = recorder.idOf(document.head)
-    if (fonts === this.#fontsWritten || !head) return
-    this.#fontsWritten = fonts
+    if (made === this.#madeWritten || !head) return
+    this.#madeWritten = made
     const id = recorder.number(this.#fonts)
-    const node = { id, tag: 'style', c: [{ id: recorder.number({}), text: fonts }] }
+    const node = { id, tag: 'style', c: [{ id: recorder.number({}), text: made }] }
     recorder.change({ gone: [id], add: [[head, 0, node]] })
   }
 
-  #fontText(): string {
-    return this.#fonts.size ? fontRules([...this.#fonts].filter(([font]) => document.fonts.has(font))) : ''
+  #madeText(): string {
+    const fonts = this.#fonts.size
+      ? fontRules([...this.#fonts].filter(([font]) => document.fonts.has(font)))
+      : ''
+    return fonts + propertyRules(this.#properties.values())
   }
 }
 

@@ -15,6 +15,7 @@ import { is } from './state.ts'
 import { bringSymbols } from './symbols.ts'
 import { Stills } from './stills.ts'
 import type { Styles } from './styles.ts'
+import { watchSlots } from './watch-slots.ts'
 
 const SCROLL_MS = 60
 /** So often is looked what no event tells of. */
@@ -50,6 +51,7 @@ export class Surroundings implements Watcher {
     )
     watchShadows((root) => recorder.shadow(root))
     watchAnimations(recorder)
+    watchSlots(recorder)
     for (const name of ['input', 'change', 'reset', 'click', 'keyup'] as const)
       on(document, name, () => this.#stand())
     on(document, 'focusin', (event) => this.#focus(event, true))
