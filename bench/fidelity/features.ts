@@ -1,5 +1,6 @@
 import { it } from './feature.ts'
 import type { Feature } from './feature.ts'
+import { EVERYDAY } from './everyday-features.ts'
 import { RARE } from './rare-features.ts'
 
 const box = 'width:120px;height:60px;background:teal;'
@@ -8,6 +9,7 @@ const el = (tag: string, inner: string, more = '') =>
 
 export const FEATURES: Feature[] = [
   ...RARE,
+  ...EVERYDAY,
   // Styles
   it('insertRule', '<p id="a">Text</p><style id="s">p{margin:0}</style>', {
     later: "s.sheet.insertRule('p{color:red;font-size:30px}', 1)",

@@ -47,6 +47,7 @@ export function aroundOf(node: Node): Element | null {
 
 export const rootOf = getter<Document, HTMLElement | null>(Document.prototype, 'documentElement')
 export const bodyOf = getter<Document, HTMLElement | null>(Document.prototype, 'body')
+export const mediaOf = getter<StyleSheet, MediaList>(window.StyleSheet?.prototype ?? {}, 'media')
 export const slotOf = getter<Element, HTMLSlotElement | null>(Element.prototype, 'assignedSlot')
 export const titleOf = getter<Document, string>(Document.prototype, 'title')
 

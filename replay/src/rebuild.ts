@@ -191,7 +191,7 @@ export class Rebuilt {
     if (!element) return null
     this.#nodes.set(recorded.id, element)
     if (element.localName === 'style') this.#style(element, recorded)
-    this.#fill(element, recorded.c ?? [], depth + 1)
+    if (element.localName !== 'template') this.#fill(element, recorded.c ?? [], depth + 1)
     for (const [name, value] of Object.entries(recorded.a ?? {}))
       // What was chosen of a list can be said once the list is there.
       if (name === 'data-trail-selected') this.#try(() => setSafely(element, name, value))
@@ -295,6 +295,7 @@ export class Rebuilt {
     }
     // What goes into something that is gone goes nowhere.
     if (!parent.isConnected) return
+    if ((parent as Element).localName === 'template') throw new Error('nothing lies in what holds a place')
     if ((parent as Element).localName === 'style' && 'tag' in recorded)
       throw new Error('a style sheet holds text alone')
     const isTree = parent.nodeType === 11

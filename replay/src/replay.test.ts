@@ -240,8 +240,25 @@ describe('what no attribute says', () => {
       'selected',
       'loading',
       'value',
+      'is',
     ])
     expect(target.querySelector('input')!.getAttributeNames()).toEqual(['autocomplete'])
+  })
+  it('holds the place of what is not shown, and nothing goes there', () => {
+    const inside: RecordedNode = { id: 12, tag: 'p' }
+    const { target, rebuilt } = shown(
+      { id: 10, tag: 'template', a: { shadowrootmode: 'open' }, c: [inside] },
+      { id: 11, tag: 'b' },
+    )
+    expect(target.querySelector('b')!.matches(':nth-child(2)')).toBe(true)
+    rebuilt.apply({ at: 1, k: 'change', add: [[10, 0, { id: 13, tag: 'p' }]] })
+    const place = target.querySelector('template')!
+    expect([place.childNodes.length, place.attributes.length, rebuilt.skipped]).toEqual([0, 0, 1])
+  })
+  it('links shapes by the name that they had before they had one without a prefix', () => {
+    const use: RecordedNode = { id: 11, tag: 'use', svg: true, a: { 'xlink:href': '#shape' } }
+    const { target } = shown({ id: 10, tag: 'svg', svg: true, c: [use] })
+    expect(target.querySelector('use')!.getAttributeNS('http://www.w3.org/1999/xlink', 'href')).toBe('#shape')
   })
   it('shows the picture that an element for files holds, in a line with text, and nothing else in it', () => {
     const { target } = shown(

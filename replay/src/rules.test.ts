@@ -14,6 +14,10 @@ describe('restedRules', () => {
       'x-a:state(open), :host(:state( b-c )) {}',
       'x-a[data-trail-states~="open"], :host([data-trail-states~="b-c"]) {}',
     ],
+    [
+      'input:in-range {} input:out-of-range {}',
+      'input[data-trail-range=in] {} input[data-trail-range=out-of] {}',
+    ],
     [':target { top: 0 } ', '[data-trail-target] { top: 0 } '],
     [
       'canvas { width: 1px } img {}',

@@ -5,7 +5,7 @@ import { setState } from './states.ts'
 
 const SVG = 'http://www.w3.org/2000/svg'
 const LEFT_OUT = new Set([
-  ...['script', 'noscript', 'template', 'base', 'link', 'meta', 'applet', 'frame', 'frameset', 'portal'],
+  ...['script', 'noscript', 'base', 'link', 'meta', 'applet', 'frame', 'frameset', 'portal'],
   ...['animate', 'animatemotion', 'animatetransform', 'set', 'handler', 'listener'],
 ])
 /** Of these a box is a picture of nothing, so that it lies as theirs did. */
@@ -14,11 +14,16 @@ const PICTURES = new Set(['img', 'picture', 'svg'])
 const BOXES = new Set(['object', 'embed'])
 /** Of these the recording has the size, since what it follows from is not in it. */
 const EMPTY = new Set(['iframe', 'video', 'audio', 'select'])
+/** Attributes with such a prefix say something only where their namespace is theirs. */
+const SPACES: Record<string, string> = {
+  xlink: 'http://www.w3.org/1999/xlink',
+  xml: 'http://www.w3.org/XML/1998/namespace',
+}
 const MATH = 'http://www.w3.org/1998/Math/MathML'
 const LEFT_OUT_ATTRIBUTE =
-  /^on|^(srcdoc|srcset|action|formaction|ping|target|download|nonce|http-equiv|is|autofocus|autoplay|popovertarget|manifest|background|data|code|classid|profile|value|checked|sandbox|allow|shadowrootmode|csp|loading)$/i
+  /^on|^(srcdoc|srcset|action|formaction|ping|target|download|nonce|http-equiv|autofocus|autoplay|popovertarget|manifest|background|data|code|classid|profile|value|checked|sandbox|allow|shadowrootmode|csp|loading)$/i
 /** Of an element of the site's own, which does nothing here, everything else is but a word that rules may ask for. */
-const LEFT_OUT_OF_OWN = /^on|^(srcdoc|srcset|nonce|is|autofocus|popovertarget|shadowrootmode)$/i
+const LEFT_OUT_OF_OWN = /^on|^(srcdoc|srcset|nonce|autofocus|popovertarget|shadowrootmode)$/i
 /** Numbers by which something is drawn. */
 const MEASURE = /^(progress|meter|li)$/
 const NAME = /^[a-z][a-z0-9._-]*$/i
@@ -37,6 +42,8 @@ export function safeElement(
 ): Element | null {
   const tag = node.tag.toLowerCase()
   if (LEFT_OUT.has(tag)) return null
+  // Holds the place of what is not shown.
+  if (tag === 'template') return document.createElement(tag)
   const room = node.a?.['data-trail-box']
   const isPage = tag === 'iframe' && node.c?.length
   if (BOXES.has(tag) || (room && !PICTURES.has(tag) && !EMPTY.has(tag) && tag !== 'canvas'))
@@ -72,9 +79,11 @@ export function setSafely(element: Element, name: string, value: string | null):
   if (!ATTRIBUTE_NAME.test(name) || drawn(element, name.toLowerCase(), value)) return
   const plain = name.toLowerCase()
   const kept = value === null ? null : safeValue(element, plain, value)
+  const space = SPACES[/^[a-z]+(?=:)/.exec(plain)?.[0] ?? '']
   if (kept === null) {
     if (value === null) element.removeAttribute(name)
-  } else element.setAttribute(name, kept)
+  } else if (space) element.setAttributeNS(space, plain, kept)
+  else element.setAttribute(name, kept)
   if (/^(style|data-trail-(box|animated|scheme))$/.test(plain))
     restyle(element, plain === 'style' ? filesOf(element.ownerDocument).inRules(value ?? '') : undefined)
   else if (plain === 'data-trail-natural') setRoom(element)

@@ -23,6 +23,7 @@ import {
   LAYER,
   lateFrame,
   lateShadow,
+  isSkipped,
   layerOf,
   pageIn,
   roomOf,
@@ -34,6 +35,7 @@ import { changedStates, noteLength } from './state.ts'
 const POINTER_EVERY_MS = 40
 const POINTER_BATCH = 12
 const POINTER_LATEST_MS = 800
+const XLINK = 'http://www.w3.org/1999/xlink'
 const WHOLE = {
   subtree: true,
   childList: true,
@@ -286,6 +288,7 @@ export class Recorder implements Recording {
     for (const record of records) {
       const sheet = sheetAround(record.target)
       if (sheet) added.add(sheet)
+      else if (isSkipped(record.target)) continue
       else if (record.type === 'childList') {
         for (const node of record.removedNodes) {
           const id = this.#ids.known(node)
@@ -295,7 +298,7 @@ export class Recorder implements Recording {
       } else if (record.type === 'attributes') {
         const element = record.target as Element
         const id = this.#ids.known(element)
-        const name = record.attributeName!
+        const name = `${record.attributeNamespace === XLINK ? 'xlink:' : ''}${record.attributeName!}`
         const value = attributeOf(element, name)
         if (!id || value === record.oldValue) continue
         if (name === 'open') attr.push([id, LAYER, layerOf(element)])
@@ -332,7 +335,7 @@ export class Recorder implements Recording {
     for (let above: Node | null = parent; above; above = parentOf(above) ?? outsideOf(above))
       if (added.has(above)) return
     const parentId = this.#ids.known(parent)
-    if (!parentId || privacy.blockOf(aroundOf(node))) return
+    if (!parentId || isSkipped(parent) || privacy.blockOf(aroundOf(node))) return
     const sibling = nextSiblingOf(node)
     if (sibling && added.has(sibling)) this.#added(sibling, added, written, gone, add)
     written.add(node)

@@ -72,6 +72,30 @@ describe('elements of the site’s own', () => {
   })
 })
 
+describe('elements that are not shown', () => {
+  it('hold their place, and nothing in them leaves, at first and later', async () => {
+    const script = '<script type="text/plain" data-key="s3cret">var token = "s3cret"</script>'
+    const tree = treeOf(`${script}<template><p>s3cret</p></template><noscript>s3cret</noscript><p>Text</p>`)
+    expect(tree.match(/\{"id":\d+,"tag":"template"\}/g)).toHaveLength(3)
+    expect(tree).not.toContain('s3cret')
+    const items: object[] = []
+    const nothing = () => undefined
+    const recorder = new Recorder({ snapshot: nothing, item: (item) => items.push(item) }, nothing, nothing, {
+      ...{ met: nothing, begun: nothing, changed: nothing },
+    })
+    recorder.begin(Date.now())
+    find('script').setAttribute('class', 's3cret')
+    find('script').textContent = 's3cret again'
+    find('template').append('s3cret')
+    find('p').before(document.createElement('script'))
+    await Promise.resolve()
+    recorder.flush()
+    expect(JSON.stringify(items)).toContain('"tag":"template"')
+    expect(JSON.stringify(items)).not.toContain('s3cret')
+    recorder.stop()
+  })
+})
+
 describe('trees inside of elements', () => {
   const inside = (mark: string) => {
     document.body.innerHTML = `<div id="host" ${mark}></div>`

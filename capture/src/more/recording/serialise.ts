@@ -11,6 +11,7 @@ import {
   namespaceOf,
   nextSiblingOf,
   pageOf,
+  parentElementOf,
   rootOf,
   titleOf,
   typeOf,
@@ -25,7 +26,14 @@ import { adoptedNodes, styleNode } from './sheets.ts'
 import { slotNames } from './slots.ts'
 import { naturalSize, writeState } from './state.ts'
 
+/** Nothing of them is shown. */
 const SKIPPED = new Set(['script', 'noscript', 'template', 'base', 'meta', 'param', 'source', 'track'])
+/** In these nobody counts elements. */
+const UNCOUNTED = /^(head|picture|video|audio|object)$/
+
+/** Elements of which nothing leaves but that they are there: rules count the elements before others. */
+export const isSkipped = (node: Node) =>
+  typeOf(node) === Node.ELEMENT_NODE && SKIPPED.has(localNameOf(node as Element))
 const BUTTON = /^(button|submit|reset)$/
 const SVG = 'http://www.w3.org/2000/svg'
 /** Pictures of any kind: where nothing but structure leaves they are boxes. */
@@ -75,7 +83,10 @@ export function serialise(
   const element = node as Element
   const tag = localNameOf(element).slice(0, 100)
   if (tag === 'style' || tag === 'link') return styleNode(element as HTMLStyleElement, ids)
-  if (SKIPPED.has(tag)) return null
+  if (SKIPPED.has(tag)) {
+    const around = parentElementOf(node)
+    return around && UNCOUNTED.test(localNameOf(around)) ? null : { id: ids.of(node), tag: 'template' }
+  }
   const out: Written = { id: ids.of(node), tag }
   if (namespaceOf(element) === SVG) out.svg = true
   const bare = above.bare || privacy.isMask(element)

@@ -1,5 +1,5 @@
 import type { RecordedNode } from '@dust-trail/core/recording'
-import { attributeOf, localNameOf, rootNodeOf, textOf } from '../../dom.ts'
+import { attributeOf, localNameOf, mediaOf, rootNodeOf, textOf } from '../../dom.ts'
 import { noteAsked } from './asked.ts'
 import { safeCss } from './attributes.ts'
 import { network } from './network.ts'
@@ -78,7 +78,7 @@ function sheetText(sheet: CSSStyleSheet, base: string, root: ParentNode): string
   }
   noteAsked(text)
   text = imported + safeRules(text, own)
-  const media = sheet.media.mediaText
+  const media = mediaOf(sheet).mediaText
   return media && !sheet.ownerRule ? `@media ${settled(media)} {\n${text}}\n` : text
 }
 

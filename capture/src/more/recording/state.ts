@@ -18,6 +18,7 @@ export const STATES = [
   'valid',
   'undefined',
   'states',
+  'range',
 ] as const
 
 /** How much stands in a field, as it may be told; given by the first part. */
@@ -85,6 +86,8 @@ function stateOf(element: Element, tag: string): Record<string, string> {
   } else if (tag === 'textarea') {
     if ((element as HTMLTextAreaElement).value) set('length', fields.lengthOf(element as HTMLElement))
   }
+  if (matches(element, ':out-of-range')) set('range', 'out-of')
+  else if (matches(element, ':in-range')) set('range', 'in')
   if (matches(element, ':invalid')) set('invalid', is(element, ':user-invalid') ? 'user' : '')
   else if (is(element, ':user-valid')) set('valid', 'user')
   return out

@@ -1,4 +1,4 @@
-import { isConnected, later, now, quiet, rootNodeOf } from '../../dom.ts'
+import { isConnected, later, mediaOf, now, quiet, rootNodeOf } from '../../dom.ts'
 import type { Root } from './nodes.ts'
 import type { Recorder } from './recorder.ts'
 import { ruleText, wrote } from './rule-texts.ts'
@@ -29,8 +29,8 @@ export class Styles {
   readonly #changed = new Set<Element>()
   /** the sheets of each root that belong to no element, as they were written down last */
   readonly #adopted = new WeakMap<Root, { sheets: CSSStyleSheet[]; versions: number[] }>()
-  /** rules that somebody has taken in hand, with what they said then */
-  readonly #held = new Map<CSSStyleRule, string>()
+  /** rules, and sheets with their media, that somebody has taken in hand, with what they said then */
+  readonly #held = new Map<CSSRule | CSSStyleSheet, string>()
   /** fonts that a script has made, with where they come from, and properties that it has registered, by name */
   readonly #fonts = new Map<FontFace, string>()
   readonly #properties = new Map<string, PropertyDefinition>()
@@ -79,11 +79,12 @@ export class Styles {
       ),
     )
     // Rules inside of others, such as those for narrow windows.
-    follow(window.CSSGroupingRule?.prototype, 'insertRule deleteRule', (rule, index, text) => {
-      const { parentStyleSheet } = rule
-      if (typeof index === 'number') wrote((rule as CSSStyleSheet).cssRules[index]!, text)
-      if (parentStyleSheet) note(parentStyleSheet, null)
-    })
+    for (const owner of [window.CSSGroupingRule, CSSStyleRule])
+      follow(owner?.prototype, 'insertRule deleteRule', (rule, index, text) => {
+        const { parentStyleSheet } = rule
+        if (typeof index === 'number') wrote((rule as CSSStyleSheet).cssRules[index]!, text)
+        if (parentStyleSheet) note(parentStyleSheet, null)
+      })
     follow(window.CSSKeyframesRule?.prototype, 'appendRule deleteRule', ({ parentStyleSheet }) => {
       if (parentStyleSheet) note(parentStyleSheet, null)
     })
@@ -91,23 +92,28 @@ export class Styles {
       this.#properties.set((property as PropertyDefinition).name, property as PropertyDefinition)
       this.#soon()
     })
-    const hold = quiet((rule: CSSStyleRule) => {
-      if (this.#held.has(rule)) return
-      this.#held.set(rule, rule.cssText)
+    const hold = quiet((one: CSSRule | CSSStyleSheet) => {
+      if (this.#held.has(one)) return
+      this.#held.set(one, saysNow(one))
       this.#soon()
     })
-    // What a rule sets is changed on the rule itself: who reads it may be about to.
-    for (const name of ['style', 'styleMap']) {
-      const property = Object.getOwnPropertyDescriptor(CSSStyleRule.prototype, name)
-      if (!property?.get) continue
-      Object.defineProperty(CSSStyleRule.prototype, name, {
+    // What a rule sets is changed on the rule itself, and for what it holds on a list: who reads one may be about to.
+    const holdFrom = (owner: object | undefined, name: string) => {
+      const property = owner && Object.getOwnPropertyDescriptor(owner, name)
+      if (!property?.get) return
+      Object.defineProperty(owner, name, {
         ...property,
-        get(this: CSSStyleRule) {
+        get(this: CSSRule | CSSStyleSheet) {
           hold(this)
           return property.get!.call(this) as unknown
         },
       })
     }
+    for (const name of ['style', 'styleMap']) holdFrom(CSSStyleRule.prototype, name)
+    holdFrom(window.CSSKeyframeRule?.prototype, 'style')
+    holdFrom(window.CSSFontFaceRule?.prototype, 'style')
+    holdFrom(window.CSSMediaRule?.prototype, 'media')
+    holdFrom(StyleSheet.prototype, 'media')
     afterSetting(CSSStyleRule.prototype, 'selectorText', ({ parentStyleSheet }: CSSStyleRule) => {
       if (parentStyleSheet) note(parentStyleSheet, null)
     })
@@ -169,9 +175,9 @@ export class Styles {
       () => {
         this.#isWaiting = false
         if (this.#changed.size) this.#restUntilMs = now() + REST_MS
-        for (const [rule, before] of this.#held) {
-          const sheet = rule.parentStyleSheet
-          if (!sheet || rule.cssText === before) continue
+        for (const [one, before] of this.#held) {
+          const sheet = one instanceof CSSStyleSheet ? one : one.parentStyleSheet
+          if (!sheet || saysNow(one) === before) continue
           changedSheet(sheet)
           if (sheet.ownerNode) this.#changed.add(sheet.ownerNode as Element)
         }
@@ -224,6 +230,9 @@ export class Styles {
     return fonts + propertyRules(this.#properties.values())
   }
 }
+
+const saysNow = (one: CSSRule | CSSStyleSheet) =>
+  one instanceof CSSStyleSheet ? mediaOf(one).mediaText : one.cssText
 
 function isReadable(sheet: CSSStyleSheet): boolean {
   try {
