@@ -109,8 +109,7 @@ export function sessionsWithin(
   const { earliest, latest, hasPrograms } = extentOf(block)
   if (earliest >= toMs || latest < fromMs) return new SessionSet(count)
   let within = SessionSet.all(count)
-  if (earliest < fromMs || latest >= toMs)
-    within = within.whereWithin(startMs, fromMs, toMs)
+  if (earliest < fromMs || latest >= toMs) within = within.whereWithin(startMs, fromMs, toMs)
   if (devices.length) {
     const wanted = new Uint8Array(256)
     for (const one of devices) wanted[SESSION_CLASSES.indexOf(one) + 1] = 1

@@ -26,6 +26,8 @@ export const fields = { lengthOf: (_field: HTMLElement): number => 0 }
 
 /** Elements that the site has made itself, of which scripts can set states that no attribute tells. */
 const isOwn = (tag: string) => tag.includes('-')
+/** So many are looked at again and again. */
+const MOST_OWN = 2000
 /** Those of them that take part in forms. */
 const inForms = new WeakSet<Element>()
 const isControl = (tag: string) => /^(input|select|textarea|form|fieldset)$/.test(tag)
@@ -54,12 +56,14 @@ function stateOf(element: Element, tag: string): Record<string, string> {
     (out[`data-trail-${name}`] = String(value))
   if (isOwn(tag)) {
     if (!matches(element, ':defined')) set('undefined', '')
-    else if (!privacy.isStructureOnly(element)) {
-      const held = isTold(element) ? [...askedStates].filter((name) => is(element, `:state(${name})`)) : []
-      if (held.length) set('states', held.join(' '))
+    else {
+      const held = [...askedStates].filter((name) => is(element, `:state(${name})`))
       const invalid = matches(element, ':invalid')
-      if (invalid) set('invalid', '')
       if (invalid || matches(element, ':valid')) inForms.add(element)
+      // Asked last: it goes through all that the element lies in.
+      if ((!held.length && !invalid) || privacy.isStructureOnly(element)) return out
+      if (held.length && isTold(element)) set('states', held.join(' '))
+      if (invalid) set('invalid', '')
     }
     return out
   }
@@ -95,10 +99,13 @@ function stateOf(element: Element, tag: string): Record<string, string> {
 
 /** Controls of the recorded page, with the states that were written last. */
 const controls = new Map<Element, Record<string, string>>()
+let ownControls = 0
 
 export function writeState(element: Element, tag: string): Record<string, string> {
   const state = stateOf(element, tag)
-  if (isControl(tag) || isOwn(tag)) controls.set(element, state)
+  const own = isOwn(tag)
+  if (own && !controls.has(element) && ++ownControls > MOST_OWN) ownControls--
+  else if (own || isControl(tag)) controls.set(element, state)
   return state
 }
 
@@ -115,11 +122,12 @@ export function changedStates(numberOf: (element: Element) => number | undefined
   const out: Change[] = []
   for (const [element, before] of controls) {
     const id = numberOf(element)
+    const tag = localNameOf(element)
     if (!id || !isConnected(element)) {
       controls.delete(element)
+      if (isOwn(tag)) ownControls--
       continue
     }
-    const tag = localNameOf(element)
     if (isOwn(tag) && !askedStates.size && !inForms.has(element)) continue
     const now = writeState(element, tag)
     for (const name of STATES) {
