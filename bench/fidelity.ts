@@ -1,7 +1,7 @@
 /** How near a replay comes to the page: pixels, boxes and single features, over pages that are used for a while. */
 import { mkdirSync, writeFileSync } from 'node:fs'
 import { gzipSync } from 'node:zlib'
-import type { Browser } from '@playwright/test'
+import type { Browser, BrowserContext } from '@playwright/test'
 import { chromium } from '@playwright/test'
 import { build } from 'esbuild'
 import { comparison } from './fidelity/compare.ts'
@@ -16,7 +16,7 @@ import { captureScripts } from './scripts.ts'
 import { quantile } from '../core/src/index.ts'
 
 export const about =
-  'a replay against the page: pixels, boxes, single features (BENCH_FIDELITY = part of a name; BENCH_PICTURES = folder)'
+  'a replay against the page: pixels, boxes, single features (BENCH_FIDELITY = part of a name; BENCH_PICTURES = folder; BENCH_PHONES=1: all pages as phones, too)'
 
 const AT_ONCE = 6
 const DESK = { width: 1000, height: 700 }
@@ -207,7 +207,7 @@ async function look(
   const viewport = one.phone ? PHONE : DESK
   const context = await browser.newContext({ viewport, ...(one.phone && { isMobile: true, hasTouch: true }) })
   await context.addInitScript((name) => localStorage.setItem('dust-trail-visitor', name), visitor)
-  const watcher = await browser.newContext({ viewport: DESK })
+  let watching: BrowserContext | undefined
   try {
     const page = await context.newPage()
     page.on('dialog', (dialog) => void dialog.dismiss())
@@ -224,14 +224,21 @@ async function look(
     if (!one.acts.at(-1)?.startsWith('hover')) await page.mouse.move(viewport.width - 2, viewport.height - 2)
     await page.waitForTimeout(SENT_MS)
     const original = await page.screenshot({ animations: 'disabled' })
-    const [before, width] = await page.evaluate<[ReturnType<typeof placesOf>, number]>(
-      `[${PLACES}(document), document.documentElement.clientWidth]`,
+    // A phone shows a page that is too wide for it smaller.
+    const [before, width, smaller] = await page.evaluate<[ReturnType<typeof placesOf>, number, number]>(
+      `[${PLACES}(document), document.documentElement.clientWidth, ${one.phone} ? visualViewport.scale : 1]`,
     )
+    const seenWidth = smaller < 1 ? Math.round(viewport.width / smaller) : width
     await page.waitForTimeout(300)
     const sent = site.recordingOf(visitor)
     if (!sent) return { ...one, ...NONE, failed: 'nothing was recorded' }
     if (process.env['BENCH_SHOW']) console.log(JSON.stringify(sent.recording).slice(0, 6000))
     const errors: string[] = []
+    const watcher = await browser.newContext({
+      viewport: { width: DESK.width, height: Math.ceil(DESK.height / Math.min(1, smaller)) },
+      deviceScaleFactor: Math.min(1, smaller),
+    })
+    watching = watcher
     const shown = await watcher.newPage()
     shown.on('console', (message) => {
       if (message.type() === 'error' && !/favicon|none\.png/.test(message.text() + message.location().url))
@@ -251,7 +258,7 @@ async function look(
     await shown.waitForTimeout(500)
     const replayed = await shown.screenshot({
       animations: 'disabled',
-      clip: { x: 0, y: 0, width: Math.min(view.width, width), height: view.height },
+      clip: { x: 0, y: 0, width: Math.min(view.width, seenWidth), height: view.height },
     })
     const after = await shown.evaluate<ReturnType<typeof placesOf>>(
       `${PLACES}(document.querySelector('iframe').contentDocument)`,
@@ -281,7 +288,7 @@ async function look(
     return { ...one, ...NONE, failed: String(error).slice(0, 300) }
   } finally {
     await context.close()
-    await watcher.close()
+    await watching?.close()
   }
 }
 

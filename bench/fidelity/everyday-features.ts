@@ -188,6 +188,11 @@ export const EVERYDAY: Feature[] = [
     '<div style="height:50dvh;background:teal"></div><div style="height:20svh;width:30cqw;background:gold"></div>',
   ),
   it(
+    'phone, a page too wide for it',
+    '<style>@media (min-width:500px){p{color:red}}p{width:50vw;background:gold}i{position:fixed;right:0;bottom:0;background:lime}</style><div style="width:900px;background:teal">Wide page</div><p>Half</p><i>Corner</i>',
+    { phone: true },
+  ),
+  it(
     'phone sticky footer',
     '<div style="height:2000px;background:linear-gradient(red,blue)"></div><div style="position:fixed;bottom:0;width:100%;height:60px;background:gold">Foot</div>',
     { phone: true, later: 'scrollTo(0,500)' },

@@ -25,7 +25,7 @@ export async function bundleUsed(html: Map<string, string>, wanted = ''): Promis
       path,
       wholePage('<script src="page.js"></script>', '', '', '<link rel="stylesheet" href="page.css">'),
     )
-    used.push({ name, path, acts, phones: phones === true })
+    used.push({ name, path, acts, phones: phones === true || !!process.env['BENCH_PHONES'] })
   }
   return used
 }

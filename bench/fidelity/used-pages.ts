@@ -153,6 +153,7 @@ const OWN: UsedPage[] = [
     name: 'charts on a canvas',
     packages: ['chart.js@4.5.1'],
     entry: `import Chart from 'chart.js/auto'; ${put('<h1>Chart</h1><div style="width:600px"><canvas id="c"></canvas></div>')}; new Chart('c', { type: 'bar', data: { labels: ['A', 'B', 'C'], datasets: [{ label: 'Sold', data: [3, 7, 5] }] }, options: { animation: false } })`,
+    phones: true,
     acts: ['wait 2500'],
   },
   {
@@ -235,6 +236,7 @@ const OWN: UsedPage[] = [
       ${put('<div id="ace" style="height:160px;width:600px">function hello(a) {\n  return a + 1 // more\n}\n</div><div id="h"></div><pre><code class="language-js">const x = (a) => a + 1 // words</code></pre>')}
       ace.config.set('useStrictCSP', false); const ed = ace.edit('ace'); ed.setTheme('ace/theme/monokai'); ed.session.setUseWorker(false); ed.session.setMode('ace/mode/javascript'); hljs.highlightAll();
       new Handsontable(document.getElementById('h'), { data: Array.from({ length: 60 }, (_, k) => [k, 'Row ' + k, k * 2]), colHeaders: true, rowHeaders: true, height: 220, width: 500, themeName: 'ht-theme-main', licenseKey: 'non-commercial-and-evaluation' })`,
+    phones: true,
     acts: ['wait 700', 'hover #h', 'wheel 400', 'wait 600'],
   },
 ]

@@ -182,7 +182,7 @@ export class Rebuilt {
     if ('text' in recorded) {
       const isStyle = (parent as Element).localName === 'style'
       const text = document.createTextNode(
-        isStyle ? filesOf(document).inRules(restedRules(recorded.text)) : recorded.text,
+        isStyle ? filesOf(document).inRules(restedRules(recorded.text, layoutOf(document))) : recorded.text,
       )
       this.#nodes.set(recorded.id, text)
       return text
@@ -279,7 +279,9 @@ export class Rebuilt {
         const node = this.#nodes.get(id)
         if (node?.nodeType !== 3) return
         node.nodeValue =
-          node.parentElement?.localName === 'style' ? this.#files.inRules(restedRules(text)) : text
+          node.parentElement?.localName === 'style'
+            ? this.#files.inRules(restedRules(text, layoutOf(node.ownerDocument!)))
+            : text
       })
   }
 
@@ -351,3 +353,7 @@ function depthOf(node: Node): number {
   for (let above = node.parentNode; above && depth <= DEEPEST; above = above.parentNode) depth++
   return depth
 }
+
+/** How wide a page was laid out, where that is not how much is seen of it; 0 elsewhere. */
+const layoutOf = ({ documentElement }: Document) =>
+  Number(documentElement?.getAttribute('data-trail-layout')) || 0

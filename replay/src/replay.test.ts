@@ -244,6 +244,21 @@ describe('what no attribute says', () => {
     ])
     expect(target.querySelector('input')!.getAttributeNames()).toEqual(['autocomplete'])
   })
+  it('lays a page out as narrow as it was, where a phone showed it smaller', () => {
+    const { target, rebuilt } = shown({
+      id: 10,
+      tag: 'style',
+      c: [{ id: 11, text: '@media (min-width: 500px) {}' }],
+    })
+    const set = (value: string | null) =>
+      rebuilt.apply({ at: 1, k: 'change', attr: [[1, 'data-trail-layout', value]] })
+    set('390')
+    expect(target.documentElement.getAttribute('style')).toBe('width: 390px !important')
+    rebuilt.apply({ at: 2, k: 'change', text: [[11, '@media (min-width: 500px) { b {} }']] })
+    expect(target.querySelector('body style')!.textContent).toBe('@media (max-width: 0px) { b {} }')
+    set('1px; color: red')
+    expect(target.documentElement.hasAttribute('style')).toBe(false)
+  })
   it('holds the place of what is not shown, and nothing goes there', () => {
     const inside: RecordedNode = { id: 12, tag: 'p' }
     const { target, rebuilt } = shown(

@@ -45,6 +45,19 @@ describe('restedRules', () => {
   ])('leaves %s', (rules) => {
     expect(restedRules(rules)).toBe(rules)
   })
+  it.each([
+    ['@media (min-width: 600px) { b {} }', '@media (max-width: 0px) { b {} }'],
+    ['@media screen and (max-width:37.5em) { b {} }', '@media screen and (min-width: 0px) { b {} }'],
+    [
+      '@media (width >= 390px) { b {} } @media (width<390px) {}',
+      '@media (min-width: 0px) { b {} } @media (max-width: 0px) {}',
+    ],
+    ['p { width: calc(50vw - 10px); min-width: 600px }', 'p { width: calc(195px - 10px); min-width: 600px }'],
+    ['.w-50vw { background: url(a50vw.png) }', '.w-50vw { background: url(a50vw.png) }'],
+  ])('of a page that was laid out narrower than it is seen: %s', (rules, laid) => {
+    expect(restedRules(rules, 390)).toBe(laid)
+    expect(restedRules(rules)).toBe(rules)
+  })
   it('changes nothing but what stands before blocks, and nothing twice', () => {
     const part = fc.constantFrom(
       'a',

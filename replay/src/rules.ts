@@ -29,10 +29,43 @@ const ANY =
 /** What stands before a block and is no selector: names of layers, keyframes and containers, conditions for media. */
 const NAMES = /(?:^|;)\s*@(?!scope|supports)[^;]*$/
 
-/** The text of a style sheet for a page that nobody uses. */
-export function restedRules(rules: string): string {
+const LENGTH_PX: Record<string, number> = { px: 1, em: 16, rem: 16 }
+const WIDTH = /\(\s*(min|max)-width\s*:\s*([\d.]+)(px|r?em)\s*\)/g
+const RANGE = /\(\s*width\s*([<>]=?)\s*([\d.]+)(px|r?em)\s*\)/g
+const ALWAYS = '(min-width: 0px)'
+const NEVER = '(max-width: 0px)'
+
+/**
+ * Rules for a page that was laid out narrower than what is seen of it, as phones do with pages that are too wide: what they
+ * ask of the width of the window, and lengths that are parts of it, go by that width.
+ */
+function laidOut(text: string, width: number): string {
+  return text
+    .replaceAll(/@media[^{]+/g, (media) =>
+      media
+        .replaceAll(WIDTH, (_, side: string, length: string, unit: string) => {
+          const px = Number(length) * LENGTH_PX[unit]!
+          return (side === 'min' ? width >= px : width <= px) ? ALWAYS : NEVER
+        })
+        .replaceAll(RANGE, (_, sign: string, length: string, unit: string) => {
+          const more = width - Number(length) * LENGTH_PX[unit]!
+          return (sign.startsWith('>') ? more > 0 : more < 0) || (sign.length > 1 && more === 0)
+            ? ALWAYS
+            : NEVER
+        }),
+    )
+    .replaceAll(/(?<![\w#.-])(-?[\d.]+)[sld]?vw\b/g, (_, part: string) => `${(Number(part) * width) / 100}px`)
+}
+
+/**
+ * The text of a style sheet for a page that nobody uses.
+ *
+ * @param layout  how wide the page was laid out, px, where that is not how much is seen of it
+ */
+export function restedRules(rules: string, layout = 0): string {
   // Written out as HTML it must not end the element that it stands in.
-  const text = rules.replaceAll(/<\/(?=style)/gi, '<\\/')
+  const safe = rules.replaceAll(/<\/(?=style)/gi, '<\\/')
+  const text = layout > 0 ? laidOut(safe, layout) : safe
   if (!ANY.test(text)) return text
   // What stands before a block: selectors, or what stands before other rules. Cut at the braces, since looking for the next
   // one from every place would take a square of the length.

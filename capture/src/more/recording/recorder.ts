@@ -24,12 +24,15 @@ import {
   lateFrame,
   lateShadow,
   isSkipped,
+  LAYOUT,
   layerOf,
   pageIn,
   roomOf,
   serialise,
   takeSnapshot,
+  viewNow,
 } from './serialise.ts'
+import type { View } from './serialise.ts'
 import { changedStates, noteLength } from './state.ts'
 
 const POINTER_EVERY_MS = 40
@@ -65,6 +68,8 @@ export class Recorder implements Recording {
   #roots: WeakRef<Root>[] = []
   #startMs = 0
   #isOn = false
+  /** how much of the page was seen last */
+  #view: View = { w: 0, h: 0, layout: null }
   #pointer: PointerSample[] = []
   #lastPointerMs = 0
   #rest: PointerSample | undefined
@@ -93,7 +98,8 @@ export class Recorder implements Recording {
     this.#startMs = startMs
     this.#pointer = []
     this.#isOn = true
-    this.sink.snapshot(takeSnapshot(this.#ids))
+    this.#view = viewNow()
+    this.sink.snapshot(takeSnapshot(this.#ids, this.#view))
     if (scrollX || scrollY) this.#item({ k: 'scroll', id: DOCUMENT_ID, x: scrollX, y: scrollY })
     this.#met(document)
     for (const root of this.roots())
@@ -186,8 +192,13 @@ export class Recorder implements Recording {
   }
 
   viewport(): void {
-    const w = rootOf(document)?.clientWidth || innerWidth
-    this.#item({ k: 'view', w: Math.max(1, w), h: Math.max(1, innerHeight) })
+    const { w, h, layout } = viewNow()
+    const before = this.#view
+    if (before.w === w && before.h === h && before.layout === layout) return
+    this.#view = { w, h, layout }
+    this.#item({ k: 'view', w, h })
+    const id = this.idOf(rootOf(document)!)
+    if (id && layout !== before.layout) this.change({ attr: [[id, LAYOUT, layout]] })
   }
 
   input(field: Element, length: number): void {

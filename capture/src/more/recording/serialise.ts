@@ -242,19 +242,47 @@ export function changedAttribute(element: Element, name: string, value: string):
   })
 }
 
-export function takeSnapshot(ids: NodeIds): Snapshot {
+/** How much of a page is seen, px, and how wide it was laid out where that is something else. */
+export interface View {
+  w: number
+  h: number
+  layout: string | null
+}
+
+/** Whether this device has shown a page smaller than it is: none with a scroll bar beside the page does. */
+let wasShrunk = false
+/** A page that is too wide by so little is not worth it. */
+const BAR = 24
+export const LAYOUT = 'data-trail-layout'
+
+/**
+ * How much of the page can be seen at once. It is as wide as what it was laid out in, the scroll bar left out; but a phone
+ * shows a page that is too wide for it smaller, and then `layout` says in how many px it was laid out.
+ */
+export function viewNow(): View {
+  const laid = rootOf(document)?.clientWidth || innerWidth
+  // Once: somebody may look at a part of it more closely.
+  wasShrunk ||= (window.visualViewport?.scale ?? 1) < 0.99
+  const isSmaller = wasShrunk && innerWidth - laid > BAR
+  return {
+    w: Math.max(1, isSmaller ? innerWidth : laid),
+    h: Math.max(1, innerHeight),
+    layout: isSmaller ? String(laid) : null,
+  }
+}
+
+export function takeSnapshot(ids: NodeIds, { w, h, layout }: View = viewNow()): Snapshot {
   const html = rootOf(document)!
   const root = serialise(html, ids) as Written
   const adopted = adoptedNodes(document, ids)
   const head = root.c?.find((node): node is Written => 'tag' in node && node.tag === 'head')
   if (head && adopted.length) (head.c ??= []).push(...adopted)
-  root.a = { ...root.a, ...schemeOf(html) }
+  root.a = { ...root.a, ...schemeOf(html), ...(layout !== null && { [LAYOUT]: layout }) }
   return {
     url: privacy.cleanAddress(location.href),
     title: privacy.cleanTitle(titleOf(document)),
-    // Without the scroll bar: the width that the page was laid out in.
-    width: Math.max(1, html.clientWidth || innerWidth),
-    height: Math.max(1, innerHeight),
+    width: w,
+    height: h,
     root,
   }
 }

@@ -52,6 +52,11 @@ export class Surroundings implements Watcher {
     watchShadows((root) => recorder.shadow(root))
     watchAnimations(recorder)
     watchSlots(recorder)
+    // A page that has become too wide is shown smaller, and the window says nothing.
+    window.visualViewport?.addEventListener(
+      'resize',
+      quiet(() => recorder.viewport()),
+    )
     for (const name of ['input', 'change', 'reset', 'click', 'keyup'] as const)
       on(document, name, () => this.#stand())
     on(document, 'focusin', (event) => this.#focus(event, true))
