@@ -1,9 +1,24 @@
-import type { FrameLocator } from '@playwright/test'
+import type { Browser, FrameLocator } from '@playwright/test'
 import { expect, test } from '@playwright/test'
 import { batchOf, isBatch } from './sent.ts'
 import { watchToItsEnd } from './watch-to-its-end.ts'
 
 const SITE = process.env['SITE_URL'] ?? 'http://127.0.0.1:4181'
+
+/** Somebody visits a page of the site that a function builds; whose it is stands in what the page sends. */
+async function visit(browser: Browser, build: () => void) {
+  const context = await browser.newContext({ viewport: { width: 1000, height: 700 } })
+  const visitor = await context.newPage()
+  const told = { id: '' }
+  visitor.on('request', (request) => {
+    if (isBatch(request)) told.id = batchOf<{ visitor: string }>(request).visitor
+  })
+  await visitor.goto(`${SITE}/help`)
+  await visitor.waitForTimeout(1000)
+  await visitor.evaluate(build)
+  await visitor.waitForTimeout(800)
+  return { context, visitor, told }
+}
 
 /** What only the browser itself knows of: rules that scripts write, and what lies above the page. */
 function build() {
@@ -38,23 +53,14 @@ function build() {
 }
 
 test('a replay shows rules that scripts wrote, and what lies above the page', async ({ page, browser }) => {
-  const context = await browser.newContext({ viewport: { width: 1000, height: 700 } })
-  const visitor = await context.newPage()
-  let id = ''
-  visitor.on('request', (request) => {
-    if (isBatch(request)) id = batchOf<{ visitor: string }>(request).visitor
-  })
-  await visitor.goto(`${SITE}/help`)
-  await visitor.waitForTimeout(1000)
-  await visitor.evaluate(build)
-  await visitor.waitForTimeout(500)
+  const { context, visitor, told } = await visit(browser, build)
   await visitor.locator('#go').click()
   await visitor.waitForTimeout(1500)
   await visitor.mouse.move(500, 500)
   await visitor.waitForTimeout(1500)
   await context.close()
 
-  const { time, recorded } = await watchToItsEnd(page, id)
+  const { time, recorded } = await watchToItsEnd(page, told.id)
   await expect(recorded.locator('#ask')).toBeVisible()
   // The keys go on to work the player.
   await expect(time).toBeFocused()
@@ -227,21 +233,12 @@ test('a replay shows what scripts tell the browser alone: states, slots, propert
   page,
   browser,
 }) => {
-  const context = await browser.newContext({ viewport: { width: 1000, height: 700 } })
-  const visitor = await context.newPage()
-  let id = ''
-  visitor.on('request', (request) => {
-    if (isBatch(request)) id = batchOf<{ visitor: string }>(request).visitor
-  })
-  await visitor.goto(`${SITE}/help`)
-  await visitor.waitForTimeout(1000)
-  await visitor.evaluate(buildUntold)
-  await visitor.waitForTimeout(800)
+  const { context, visitor, told } = await visit(browser, buildUntold)
   await visitor.locator('#go').click()
   await visitor.waitForTimeout(3500)
   await context.close()
 
-  const { recorded } = await watchToItsEnd(page, id)
+  const { recorded } = await watchToItsEnd(page, told.id)
   const state = recorded.locator('#state')
   await expect(state).toHaveCSS('color', 'rgb(2, 3, 4)')
   await expect(state).toHaveCSS('font-style', 'italic')

@@ -82,11 +82,9 @@ export function serialise(
   if (type !== Node.ELEMENT_NODE) return null
   const element = node as Element
   const tag = localNameOf(element).slice(0, 100)
-  if (tag === 'style' || tag === 'link') return styleNode(element as HTMLStyleElement, ids)
-  if (SKIPPED.has(tag)) {
-    const around = parentElementOf(node)
-    return around && UNCOUNTED.test(localNameOf(around)) ? null : { id: ids.of(node), tag: 'template' }
-  }
+  if (tag === 'style' || tag === 'link')
+    return styleNode(element as HTMLStyleElement, ids) ?? placeOnly(element, ids)
+  if (SKIPPED.has(tag)) return placeOnly(element, ids)
   const out: Written = { id: ids.of(node), tag }
   if (namespaceOf(element) === SVG) out.svg = true
   const bare = above.bare || privacy.isMask(element)
@@ -141,6 +139,12 @@ function writeChildren(parent: Node, ids: NodeIds, above: Above, depth: number, 
     const written = serialise(child, ids, above, depth + 1)
     if (written) into.push(written)
   }
+}
+
+/** Of an element that is not shown: that it is there, where rules may count it. */
+function placeOnly(element: Element, ids: NodeIds): RecordedNode | null {
+  const around = parentElementOf(element)
+  return around && UNCOUNTED.test(localNameOf(around)) ? null : { id: ids.of(element), tag: 'template' }
 }
 
 /** The tree inside of an element, with the sheets that it uses. */
