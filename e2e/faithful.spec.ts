@@ -190,7 +190,8 @@ function buildUntold() {
       x-state:state(open) { color: rgb(2, 3, 4) } x-state[checked] { font-style: italic } x-state:invalid { outline: 2px solid rgb(5, 6, 7) }
       .grown { width: 10px; height: 10px; animation: grow 0.1s both } .known { background: var(--shade) } .before::before { content: ""; display: block; height: 9px; width: 20px }</style>
     <x-state id="state">State</x-state><p class="typed">Typed</p><p class="grown"></p><p class="known">Known</p><p class="before">Before</p>
-    <div id="host"><i>One</i><b>Two</b></div><button id="go">Go</button>`
+    <div id="host"><i>One</i><b>Two</b></div><p class="marked">Find this word</p>
+    <svg width="200" height="100"><circle cx="50" cy="50" r="10" /></svg><button id="go">Go</button>`
   customElements.define(
     'x-state',
     class extends HTMLElement {
@@ -226,6 +227,14 @@ function buildUntold() {
     })
     first!.assign(two!)
     second!.assign(one!)
+    const range = new Range()
+    const text = document.querySelector('.marked')!.firstChild!
+    range.setStart(text, 5)
+    range.setEnd(text, 9)
+    CSS.highlights.set('found', new Highlight(range))
+    document.querySelector('circle')!.r.baseVal.value = 40
+    const bytes = Uint8Array.from(atob('d09GMgABAAAAAA=='), (letter) => letter.charCodeAt(0))
+    document.fonts.add(new FontFace('Bytes', bytes, { ascentOverride: '150%' }))
   }
 }
 
@@ -250,6 +259,16 @@ test('a replay shows what scripts tell the browser alone: states, slots, propert
     .locator('.before')
     .evaluate((element) => getComputedStyle(element, '::before').width)
   expect(before).toBe('90px')
+  const found = await recorded.locator('.marked').evaluate((element) => {
+    const { CSS } = element.ownerDocument.defaultView as typeof globalThis & Window
+    return [...(CSS.highlights.get('found') ?? [])].map((range) => (range as Range).toString())
+  })
+  expect(found).toEqual(['this'])
+  await expect(recorded.locator('circle')).toHaveAttribute('r', '40')
+  const rules = await recorded
+    .locator('style')
+    .evaluateAll((styles) => styles.map((one) => one.textContent).join())
+  expect(rules).toMatch(/font-family: Bytes; src: url\("data:font[^}]+ascent-override: 150%/)
   const [one, two] = await Promise.all(
     ['#host > i', '#host > b'].map((place) => recorded.locator(place).boundingBox()),
   )

@@ -1,6 +1,13 @@
 import { it } from './feature.ts'
 import type { Feature } from './feature.ts'
 
+/** A sheet so large that not all of it is compared with what its author wrote. */
+const MANY = Array.from({ length: 400 }, (_, k) => `.f${k}{margin:${k}px;color:red}`).join('\n')
+const LARGE = `<p class="x">One</p><p class="y">Two</p><p class="z">Three</p><style>.x{font-size:30px;--c:blue}.z{border:9px solid var(--c,gold);border-left-color:red}
+${MANY}
+@media (min-width:1px){.y{border:9px solid var(--c,green);border-left-color:red}}</style>`
+const sheet = 'const {cssRules:r}=document.styleSheets[0],s=document.styleSheets[0];'
+
 /** What hardly any page does by itself, and packages do. */
 export const RARE: Feature[] = [
   it(
@@ -271,5 +278,18 @@ export const RARE: Feature[] = [
     '<div style="display:grid;grid-template:subgrid / repeat(auto-fill,minmax(120px,1fr));gap:8px">' +
       '<b style="background:gold">x</b>'.repeat(9) +
       '</div><div style="display:flex;flex-flow:row wrap-reverse;gap:5px"><i>1</i><i style="order:-1">2</i></div>',
+  ),
+  it('large sheet', LARGE),
+  it('large sheet in a file', '<link rel="stylesheet" href="/large.css"><p class="linked">Linked</p>'),
+  it('rule put into a large sheet at once', LARGE, {
+    script: `${sheet}s.insertRule('.z{color:red;font-size:50px}',200)`,
+  }),
+  it('large sheet changed at once', LARGE, { script: `${sheet}r[0].style.fontSize='60px'` }),
+  it('large sheet changed later', LARGE, {
+    later: `${sheet}r[0].style.fontSize='60px';r[r.length-1].insertRule('.z{color:red}',0)`,
+  }),
+  it(
+    'large sheet that imports',
+    LARGE.replace('<style>', '<style>@import "/a.css";').replace('class="x"', 'class="x linked"'),
   ),
 ]

@@ -23,6 +23,17 @@ export async function serve(
   const files: Record<string, [type: string, body: string | Buffer]> = {
     '/a.css': ['text/css', '.linked{color:blue;font-size:30px;background:url(/photo.png)}'],
     '/b.css': ['text/css', '.linked{color:red;font-size:20px}'],
+    '/large.css': [
+      'text/css',
+      `${'.filler{color:red}'.repeat(600)}.linked{border:9px solid var(--c,gold);border-left-color:red;background:url(photo.png)}`,
+    ],
+    '/latin.css': [
+      'text/css;charset=iso-8859-1',
+      Buffer.from(
+        `${'.filler{color:red}'.repeat(600)}.linked{font-size:40px}.linked::after{content:"é ü"}`,
+        'latin1',
+      ),
+    ],
     '/imports.css': ['text/css', '@import "a.css"; .linked{text-decoration:underline}'],
     '/vars.css': [
       'text/css',

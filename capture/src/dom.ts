@@ -11,7 +11,10 @@ function getter<N, V>(prototype: object, name: string): Getter<N, V> {
   return (node) => (read ? read.call(node) : (node as Record<string, unknown>)[name]) as V
 }
 
-function method<N, A extends unknown[], R>(prototype: object, name: string): (node: N, ...given: A) => R {
+export function method<N, A extends unknown[], R>(
+  prototype: object,
+  name: string,
+): (node: N, ...given: A) => R {
   const call = (prototype as Record<string, (...given: A) => R>)[name]!
   return (node, ...given) => call.apply(node, given)
 }

@@ -6,6 +6,7 @@ import { quiet } from './dom.ts'
 import { isInShare, visitorId } from './identity.ts'
 import { setLevel } from './privacy/scrubber.ts'
 import { forgetKept } from './left-behind.ts'
+import { watchMade } from './made.ts'
 import type { Report } from './reports.ts'
 import { listen } from './reports.ts'
 import { settingsOf } from './settings.ts'
@@ -72,6 +73,7 @@ function isPart(): boolean {
 
 const script = document.currentScript
 if (script instanceof HTMLScriptElement && !isPart()) {
+  watchMade()
   // After the first frame: before it, reading any size would force the browser to lay out the page an extra time.
   const stands = new Promise<void>((resolve) => {
     const soon = () => {

@@ -13,8 +13,10 @@ export class MoreSoon implements ClickEffects {
 
   constructor(load: Promise<{ watchMore: typeof watchMore }>, page: MorePage) {
     load
-      .then(({ watchMore }) => {
-        this.#real = watchMore(page)
+      .then(async ({ watchMore }) => {
+        const real = watchMore(page)
+        await real.ready
+        this.#real = real
         if (this.#startMs !== undefined) this.begin(this.#startMs)
         this.view()
       })

@@ -7,6 +7,7 @@ import { watchFaults } from './faults.ts'
 import { lengthOf, watchFields } from './fields.ts'
 import { forgetIds, randomId, tabId, visitorId } from './identity.ts'
 import { listenAgain, on, watching } from './listen.ts'
+import { made } from './made.ts'
 import { MoreSoon } from './more-soon.ts'
 import type { Page } from './page.ts'
 import { navigationEntry, PageViews } from './page-views.ts'
@@ -78,6 +79,7 @@ export function watchPage(
     causes,
     lengthOf,
     ask,
+    made,
     drawings,
     files: pictures === 'none' ? undefined : filesAt(address),
     privacy: { ...scrubber, ...shown },

@@ -2,6 +2,7 @@ import type { RecordedNode, RecordItem, Snapshot } from '@dust-trail/core/record
 import { DOCUMENT_ID } from '@dust-trail/core/recording'
 import type { FileOf } from './files.ts'
 import { filesOf, giveFiles, PageFiles } from './files.ts'
+import { HIGHLIGHTS, setHighlights } from './highlights.ts'
 import { LAYER, setLayer } from './layers.ts'
 import { beginPage, canBegin } from './pages.ts'
 import { OWN_RULES, ownRules, restedRules } from './rules.ts'
@@ -69,6 +70,7 @@ export class Rebuilt {
     for (const style of styles) this.#try(() => this.#make(style, 1, this.document))
     this.#build(this.document, snapshot.root, 1)
     this.#open()
+    this.#try(() => setHighlights(this.document, '', () => undefined))
   }
 
   /** The pages that are shown: the outer one and those in its frames. */
@@ -261,12 +263,14 @@ export class Rebuilt {
     for (const [parentId, beforeId, recorded] of item.add ?? [])
       this.#try(() => this.#add(this.#nodes.get(parentId), beforeId, recorded))
     this.#open()
+    let highlights: string | null | undefined
     for (const [id, name, value] of item.attr ?? [])
       this.#try(() => {
         const element = this.#nodes.get(id)
         if (element?.nodeType !== 1) return
         if (name === LAYER) setLayer(element as Element, value)
         else if (name === 'data-trail-selection') this.#selection = value ?? ''
+        else if (name === HIGHLIGHTS) highlights = value
         else setSafely(element as Element, name, value)
         if (name === 'data-trail-focus') {
           if (value === null) this.#focused.delete(element as Element)
@@ -283,6 +287,9 @@ export class Rebuilt {
             ? this.#files.inRules(restedRules(text, layoutOf(node.ownerDocument!)))
             : text
       })
+    // Last: they say where in texts they begin and end.
+    if (highlights !== undefined)
+      this.#try(() => setHighlights(this.document, highlights ?? '', (id) => this.#nodes.get(id)))
   }
 
   #add(parent: Node | undefined, beforeId: number, recorded: RecordedNode): void {

@@ -244,6 +244,31 @@ describe('what no attribute says', () => {
     ])
     expect(target.querySelector('input')!.getAttributeNames()).toEqual(['autocomplete'])
   })
+  it('keeps names with a colon, which rules ask for, and pictures behind a page from known places alone', () => {
+    const target = fresh()
+    const rebuilt = new Rebuilt(target)
+    const fileOf = (address: string) =>
+      address.endsWith('known.png') ? 'data:image/png;base64,AA' : undefined
+    rebuilt.show(
+      page(
+        { id: 10, tag: 'o:p', c: [{ id: 11, text: 'Office' }] },
+        { id: 12, tag: 'a<b', c: [{ id: 13, text: 'Broken' }] },
+        { id: 14, tag: 'table', a: { background: 'https://shop.test/known.png', border: '3' } },
+        { id: 15, tag: 'table', a: { background: 'https://elsewhere.test/x.png' } },
+        { id: 16, tag: 'table', a: { background: 'javascript:run()' } },
+        { id: 17, tag: 'p', a: { background: 'https://shop.test/known.png' } },
+      ),
+      [],
+      fileOf,
+    )
+    const { children } = target.body
+    expect([...children].map(({ tagName }) => tagName.toLowerCase())).toEqual([
+      ...['o:p', 'div', 'table', 'table', 'table', 'p'],
+    ])
+    expect([...children].map((one) => one.getAttribute('background'))).toEqual([
+      ...[null, null, 'data:image/png;base64,AA', null, null, null],
+    ])
+  })
   it('lays a page out as narrow as it was, where a phone showed it smaller', () => {
     const { target, rebuilt } = shown({
       id: 10,

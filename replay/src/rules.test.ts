@@ -18,6 +18,10 @@ describe('restedRules', () => {
       'input:in-range {} input:out-of-range {}',
       'input[data-trail-range=in] {} input[data-trail-range=out-of] {}',
     ],
+    [
+      'button:default, input:default {}',
+      'button:is(:where(button,[type=submit],[type=image]):default,[data-trail-default]), input:is(:where(button,[type=submit],[type=image]):default,[data-trail-default]) {}',
+    ],
     [':target { top: 0 } ', '[data-trail-target] { top: 0 } '],
     [
       'canvas { width: 1px } img {}',

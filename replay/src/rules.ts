@@ -20,11 +20,12 @@ const STATES: [RegExp, string][] = [
   [/(?<!\\):invalid\b/g, '[data-trail-invalid]'],
   [/(?<!\\):valid\b/g, ':not([data-trail-invalid]):where(:valid,:invalid)'],
   [/(?<!\\):(in|out-of)-range\b/g, '[data-trail-range=$1]'],
+  [/(?<!\\):default\b/g, ':is(:where(button,[type=submit],[type=image]):default,[data-trail-default])'],
   [/(?<!\\):state\(\s*([\w-]+)\s*\)/g, '[data-trail-states~="$1"]'],
   [/:(?:-webkit-)?autofill\b/g, '[data-trail-autofill]'],
 ]
 const ANY =
-  /canvas|img|:(hover|active|focus|target|fullscreen|defined|user-|invalid|valid|state\(|in-range|out-of-range|-webkit-autofill|autofill)/
+  /canvas|img|:(hover|active|focus|target|fullscreen|defined|user-|invalid|valid|default|state\(|in-range|out-of-range|-webkit-autofill|autofill)/
 
 /** What stands before a block and is no selector: names of layers, keyframes and containers, conditions for media. */
 const NAMES = /(?:^|;)\s*@(?!scope|supports)[^;]*$/

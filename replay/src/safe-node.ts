@@ -21,12 +21,12 @@ const SPACES: Record<string, string> = {
 }
 const MATH = 'http://www.w3.org/1998/Math/MathML'
 const LEFT_OUT_ATTRIBUTE =
-  /^on|^(srcdoc|srcset|action|formaction|ping|target|download|nonce|http-equiv|autofocus|autoplay|popovertarget|manifest|background|data|code|classid|profile|value|checked|sandbox|allow|shadowrootmode|csp|loading)$/i
+  /^on|^(srcdoc|srcset|action|formaction|ping|target|download|nonce|http-equiv|autofocus|autoplay|popovertarget|manifest|data|code|classid|profile|value|checked|sandbox|allow|shadowrootmode|csp|loading)$/i
 /** Of an element of the site's own, which does nothing here, everything else is but a word that rules may ask for. */
 const LEFT_OUT_OF_OWN = /^on|^(srcdoc|srcset|nonce|autofocus|popovertarget|shadowrootmode)$/i
 /** Numbers by which something is drawn. */
 const MEASURE = /^(progress|meter|li)$/
-const NAME = /^[a-z][a-z0-9._-]*$/i
+const NAME = /^[a-z][\w.:-]*$/i
 const ATTRIBUTE_NAME = /^[a-z_:@][\w.:@-]*$/i
 
 /**
@@ -151,6 +151,8 @@ function safeValue(element: Element, name: string, value: string): string | null
     if (/^(image|feimage)$/i.test(element.localName)) return pictureAt(element, value) ?? null
     return value.startsWith('#') ? value : '#'
   }
+  if (name === 'background')
+    return /^(body|table|t[rdh])$/.test(element.localName) ? (pictureAt(element, value) ?? null) : null
   if (name === 'poster') return element.localName === 'video' ? (pictureAt(element, value) ?? null) : null
   if (name === 'src') {
     if (!/^(img|input)$/.test(element.localName) || !PICTURE.test(value)) return null

@@ -163,7 +163,8 @@ function rest(pages: readonly Document[]): void {
   for (const page of pages)
     for (const animation of page.getAnimations?.() ?? [])
       try {
-        animation.finish()
+        // One that the page holds still stays where it is.
+        if (animation.playState !== 'paused') animation.finish()
       } catch {
         // It has no end.
       }

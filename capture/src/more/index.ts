@@ -14,6 +14,7 @@ import { layerOf } from './recording/serialise.ts'
 import { fields } from './recording/state.ts'
 import { Styles } from './recording/styles.ts'
 import { Surroundings } from './recording/surroundings.ts'
+import { askForSheets } from './recording/written-sheets.ts'
 import { Rests } from './rests.ts'
 import { Seen } from './seen.ts'
 
@@ -23,6 +24,8 @@ export function watchMore(page: MorePage): {
   seen: Seen
   rests: Rests
   recorder: Recorder
+  /** what the recording begins with is there */
+  ready: Promise<void>
 } {
   Object.assign(privacy, page.privacy)
   fields.lengthOf = page.lengthOf
@@ -49,7 +52,7 @@ export function watchMore(page: MorePage): {
   }
   const recorder = new Recorder(page.sink, page.changed, page.replaced, watcher)
   const said = watchConsole((level, text) => recorder.said(level, text))
-  const styles = new Styles(recorder)
+  const styles = new Styles(recorder, page.made)
   const surroundings = new Surroundings(recorder, page, styles)
   const keeper =
     page.files === undefined
@@ -62,5 +65,6 @@ export function watchMore(page: MorePage): {
   on(document, 'toggle' as never, ({ target }: Event) => {
     if (target instanceof Element) recorder.tell(target, 'layer', layerOf(target))
   })
-  return { effects, seen: new Seen(page), rests: new Rests(page), recorder }
+  const ready = askForSheets(document).catch(() => undefined)
+  return { effects, seen: new Seen(page), rests: new Rests(page), recorder, ready }
 }

@@ -1,5 +1,6 @@
 import type { describe } from '../describe.ts'
 import type { lengthOf } from '../fields.ts'
+import type { made } from '../made.ts'
 import type { Page } from '../page.ts'
 import type { Privacy } from './recording/privacy.ts'
 import type { Sink } from './recording/recorder.ts'
@@ -15,6 +16,7 @@ export interface MorePage extends Pick<Page, 'send' | 'causes'> {
   drawings: boolean
   /** where pictures and fonts are kept; undefined: nowhere */
   files: string | undefined
+  made: typeof made
   /** asks for a file of the page */
   ask: typeof fetch
   /** the page has changed */

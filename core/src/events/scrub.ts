@@ -6,13 +6,15 @@
 /** Stands for what was hidden; says nothing of how long it was. */
 export const HIDDEN = '•••'
 
-const EMAIL = /[\p{L}\p{N}._%+-]+(?:@|%40)[\p{L}\p{N}-]+(?:\.[\p{L}\p{N}-]+)+/giu
+const EMAIL = /[\p{L}\p{N}._%+-]+(?:@|%40)[\p{L}\p{N}-]+(?:\.[\p{L}\p{N}-]+)+/gu
 /** Digits, in groups or not. */
 const LONG_NUMBER = /(?<![\p{L}\p{N}])\d(?:[ -]?\d){8,}(?![\p{L}\p{N}])/gu
 const IBAN = /(?<![\p{L}\p{N}])[A-Z]{2}\d{2}(?: ?[A-Z0-9]){11,30}(?![\p{L}\p{N}])/gu
 /** With a country's code, or with a leading 0 and in groups. */
 const PHONE =
   /\+\d(?:[ ()./-]{0,2}\d){6,14}|(?<![\p{L}\p{N}.])\(?0\d{1,4}\)?(?:[ /-]\d{2,}){1,4}(?![\p{L}\p{N}])/gu
+/** A phone number has so many; other numbers that are hidden have more. */
+const LEAST_DIGITS = 7
 /** Header and claims of a signed token (RFC 7519). */
 const SIGNED = /eyJ[\w-]{5,}\.[\w-]{5,}\.[\w-]*/g
 /** Keys as they stand in addresses: long, of letters and digits both. */
@@ -21,14 +23,17 @@ const KEY =
 
 /** A text without e-mail addresses, phone, card and account numbers, other long numbers and tokens. */
 export function scrubText(text: string): string {
-  // Most texts hold nothing of the kind: no digit, no at sign.
+  // Most texts hold nothing of the kind: no digit, no at sign. To get ready to look for letters of all scripts takes longer
+  // than to look, so each is looked for only where its signs are.
   if (!/[\d@]|%40/.test(text)) return text
-  return text
-    .replace(SIGNED, HIDDEN)
-    .replace(EMAIL, HIDDEN)
-    .replace(IBAN, (found) => (isIban(found) ? HIDDEN : found))
-    .replace(PHONE, (found) => (digitsIn(found) >= 7 ? HIDDEN : found))
-    .replace(LONG_NUMBER, HIDDEN)
+  let out = text.replace(SIGNED, HIDDEN)
+  if (/@|%40/.test(out)) out = out.replace(EMAIL, HIDDEN)
+  if (/[A-Z]{2}\d\d/.test(out)) out = out.replace(IBAN, (found) => (isIban(found) ? HIDDEN : found))
+  if (digitsIn(out) >= LEAST_DIGITS)
+    out = out
+      .replace(PHONE, (found) => (digitsIn(found) >= LEAST_DIGITS ? HIDDEN : found))
+      .replace(LONG_NUMBER, HIDDEN)
+  return out
 }
 
 /** An address without credentials, fragment and the values of its query but for those of campaigns; its path without keys. */

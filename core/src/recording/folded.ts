@@ -24,8 +24,9 @@ export interface Standing {
 const LAYER = 'data-trail-layer'
 const FOCUS = 'data-trail-focus'
 const SELECTION = 'data-trail-selection'
+const HIGHLIGHTS = 'data-trail-highlights'
 /** States that are set by steps rather than written in the tree, as their order or their place around counts. */
-const TOLD = [LAYER, FOCUS, SELECTION]
+const TOLD = [LAYER, FOCUS, SELECTION, HIGHLIGHTS]
 
 /**
  * A recorded page followed as plain data, much faster than in a document: so a replay can begin at any moment. Does with a

@@ -42,6 +42,7 @@ export class Keeper {
   /** hash of what lies at an address, where the server has it */
   readonly #hashes = new Map<string, string>()
   readonly #remembered = recall()
+  #written = toJson(this.#remembered)
   readonly #loaded = new Set<string>()
   #told = new Set<string>()
   #bytes = 0
@@ -138,7 +139,7 @@ export class Keeper {
         else files.set(hash, { bytes, told: [one.told] })
       }
       if (!files.size) {
-        remember(this.#remembered)
+        this.#remember()
         return
       }
       const lacking = new Set(canHash ? await this.#lacking([...files.keys()]) : [])
@@ -154,9 +155,22 @@ export class Keeper {
           }
         }),
       )
-      remember(this.#remembered)
+      this.#remember()
     } catch {
       // Without them there is still a recording.
+    }
+  }
+
+  /** For the pages after this one, in this tab. */
+  #remember(): void {
+    const text = toJson(Object.fromEntries(Object.entries(this.#remembered).slice(-MOST_REMEMBERED)))
+    // To write makes the page wait for the browser's other parts.
+    if (text === this.#written) return
+    this.#written = text
+    try {
+      sessionStorage.setItem(MEMORY, text)
+    } catch {
+      // It keeps nothing, or is full.
     }
   }
 
@@ -228,13 +242,5 @@ function recall(): Record<string, string> {
     return JSON.parse(sessionStorage.getItem(MEMORY) ?? '{}') as Record<string, string>
   } catch {
     return {}
-  }
-}
-
-function remember(hashes: Readonly<Record<string, string>>): void {
-  try {
-    sessionStorage.setItem(MEMORY, toJson(Object.fromEntries(Object.entries(hashes).slice(-MOST_REMEMBERED))))
-  } catch {
-    // It keeps nothing, or is full.
   }
 }

@@ -36,12 +36,16 @@ describe('states of controls', () => {
   })
   it('are not told at the first level, unless the page shows them', () => {
     scrubber.setLevel('hidden')
-    expect(treeOf(CONTROLS)).not.toMatch(/trail-(checked|value|selected)/)
-    expect(treeOf(`<p data-trail-show>${CONTROLS}</p>`)).toMatch(/trail-checked.*trail-value.*trail-selected/)
+    expect(treeOf(CONTROLS)).not.toMatch(/trail-(checked|value|selected|default)/)
+    expect(treeOf(`<p data-trail-show>${CONTROLS}</p>`)).toMatch(
+      /trail-checked.*trail-default.*trail-value.*trail-selected.*trail-default/,
+    )
   })
   it('are not told under a mask at any level', () => {
     scrubber.setLevel('chosen')
-    expect(treeOf(`<p data-trail-mask>${CONTROLS}</p>`)).not.toMatch(/trail-(checked|value|selected|length)/)
+    expect(treeOf(`<p data-trail-mask>${CONTROLS}</p>`)).not.toMatch(
+      /trail-(checked|value|selected|length|default)/,
+    )
   })
   it('tell what scripts have set since', () => {
     document.body.innerHTML = CONTROLS
@@ -52,6 +56,23 @@ describe('states of controls', () => {
     find<HTMLInputElement>('input').checked = false
     expect(changes()).toEqual([[ids.known(find('input')), 'data-trail-checked', 'false']])
     expect(changes()).toEqual([])
+  })
+})
+
+describe('what looks like an address in rules', () => {
+  it('is left alone where it is the name of a language', () => {
+    const named =
+      '@namespace svg url("http://www.w3.org/2000/svg"); svg|a { background: url(/a/4111111111111111.png) }'
+    expect(safeRules(named, 'http://shop.test/')).toBe(
+      '@namespace svg "http://www.w3.org/2000/svg"; svg|a { background: url("http://shop.test/a/•••") }',
+    )
+  })
+  it('is cleaned where an attribute names the picture behind something', () => {
+    const around = { bare: false, shown: true }
+    const { body } = document
+    expect(safeAttribute(body, 'background', 'http://shop.test/a.png', around)).toBe('http://shop.test/a.png')
+    expect(safeAttribute(body, 'background', 'javascript:alert(1)', around)).toBeNull()
+    expect(safeAttribute(body, 'background', 'a.png', { ...around, bare: true })).toBeNull()
   })
 })
 

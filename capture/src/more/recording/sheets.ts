@@ -1,11 +1,11 @@
 import type { RecordedNode } from '@dust-trail/core/recording'
-import { attributeOf, localNameOf, mediaOf, rootNodeOf, textOf } from '../../dom.ts'
+import { attributeOf, localNameOf, mediaOf, rootNodeOf } from '../../dom.ts'
 import { noteAsked } from './asked.ts'
 import { safeCss } from './attributes.ts'
-import { network } from './network.ts'
 import type { NodeIds, Root } from './nodes.ts'
 import { privacy } from './privacy.ts'
-import { LOST, rulesText, withoutNotes } from './rule-texts.ts'
+import { LOST, rulesText } from './rule-texts.ts'
+import { isStill, largeText, lostIn, versionOf, writtenIn } from './written-sheets.ts'
 
 /*
  * Style sheets as the browser has them: with what scripts made of them, with what they import, for the media that hold on
@@ -18,15 +18,6 @@ const rulesOf = new WeakMap<CSSStyleSheet, number>()
 export const hasRules = (sheet: CSSStyleSheet) =>
   !rulesOf.has(sheet) || rulesOf.get(sheet) === sheet.cssRules.length
 
-/** How often a sheet was changed by a script. */
-const versions = new WeakMap<CSSStyleSheet, number>()
-export const versionOf = (sheet: CSSStyleSheet) => versions.get(sheet) ?? 0
-export const changedSheet = (sheet: CSSStyleSheet) => versions.set(sheet, versionOf(sheet) + 1)
-
-/** Sheets as their authors wrote them, where the browser does not tell all; null: it was asked for in vain. */
-const originals = new WeakMap<CSSStyleSheet, string | null>()
-/** Whether there were any when a sheet was written down: to read all rules of a large one takes a while. */
-const lostIn = new WeakMap<CSSStyleSheet, boolean>()
 const LINK = /^link$/
 
 /** Features that hold for the visitor's device and not for that of who watches. */
@@ -43,38 +34,42 @@ function settled(media: string): string {
   )
 }
 
+/** What looks like an address here is the name of a language, such as that of drawings. */
+const NAMESPACE = /(@namespace[^;"'(]*)url\(\s*["']?([^"')]*)["']?\s*\)/gi
+
 export const safeRules = (text: string, base?: string) =>
-  safeCss(text, base)
+  safeCss(text.replaceAll(NAMESPACE, '$1"$2"'), base)
     .replaceAll(/@media[^{]+/g, settled)
     .replaceAll(ASKED_TEXT, (all, text: string) => (privacy.isData(text) ? all.replace(text, '') : all))
 
 /** The text of a sheet of a root as it may leave; undefined where it cannot be read. */
 function sheetText(sheet: CSSStyleSheet, base: string, root: ParentNode): string | undefined {
   if (sheet.disabled) return ''
-  const original = originals.get(sheet)
   const own = sheet.href ?? base
   let imported = ''
   let text = ''
   try {
+    rulesOf.set(sheet, sheet.cssRules.length)
+    const large = largeText(sheet)
     for (const rule of sheet.cssRules) {
       if (rule.type === CSSRule.IMPORT_RULE) imported += importText(rule as CSSImportRule, own, root)
-      else text += `${rule.cssText}\n`
+      else if (large === undefined) text += `${rule.cssText}\n`
+      // Others are imported before there are rules.
+      else if (rule.type === CSSRule.STYLE_RULE) break
     }
-    rulesOf.set(sheet, sheet.cssRules.length)
-    const isLost = LOST.test(text)
-    lostIn.set(sheet, isLost)
-    if (isLost) {
-      const { ownerNode } = sheet
-      const written =
-        original ??
-        (ownerNode instanceof Element && !LINK.test(localNameOf(ownerNode)) ? (textOf(ownerNode) ?? '') : '')
-      text = isSame(written, text)
-        ? withoutNotes(written)
-        : rulesText([...sheet.cssRules].filter(isNoImport), root)
+    if (large !== undefined) text = large
+    else {
+      const isLost = LOST.test(text)
+      lostIn.set(sheet, isLost)
+      if (isLost) {
+        const written = writtenIn(sheet)
+        text = isStill(written, sheet) ? written : rulesText([...sheet.cssRules].filter(isNoImport), root)
+      }
     }
   } catch {
-    if (original == null) return undefined
-    text = original
+    // Of another site: what it says is known where that site has allowed it to be read.
+    text = writtenIn(sheet)
+    if (!text) return undefined
   }
   noteAsked(text)
   text = imported + safeRules(text, own)
@@ -91,43 +86,6 @@ function importText(rule: CSSImportRule, base: string, root: ParentNode): string
   if (layerName !== null && layerName !== undefined) text = `@layer ${layerName} {\n${text}}\n`
   if (supportsText) text = `@supports (${supportsText}) {\n${text}}\n`
   return media.mediaText ? `@media ${settled(media.mediaText)} {\n${text}}\n` : text
-}
-
-/** Whether a sheet still is what its author wrote. */
-function isSame(written: string, rules: string): boolean {
-  if (!written || /@import/.test(written)) return false
-  try {
-    const probe = new CSSStyleSheet()
-    probe.replaceSync(written)
-    let text = ''
-    for (const rule of probe.cssRules) text += `${rule.cssText}\n`
-    return text === rules
-  } catch {
-    // An older browser makes no sheets: what it tells has to do.
-    return false
-  }
-}
-
-/** Sheets of which it is known whether the browser tells them in full. */
-const looked = new WeakSet<CSSStyleSheet>()
-
-/** Asks for the text of sheets that the browser does not tell in full; it lies in the page's own cache. */
-export async function fetchSheet(sheet: CSSStyleSheet): Promise<boolean> {
-  const { href } = sheet
-  if (!href || looked.has(sheet)) return false
-  looked.add(sheet)
-  let isLost = true
-  try {
-    isLost = lostIn.get(sheet) ?? [...sheet.cssRules].some(({ cssText }) => LOST.test(cssText))
-  } catch {
-    // Of another site: what it says may still be read where that site allows it.
-  }
-  if (!isLost) return false
-  originals.set(sheet, null)
-  const answer = await network.ask(href, { cache: 'force-cache', credentials: 'omit' }).catch(() => undefined)
-  if (!answer?.ok) return false
-  originals.set(sheet, withoutNotes(await answer.text()))
-  return true
 }
 
 const textNodes = new WeakMap<object, object>()
@@ -184,11 +142,25 @@ export function adoptedNodes(root: Root, ids: NodeIds): RecordedNode[] {
   })
 }
 
+const FONT_PARTS = [
+  ...['style', 'weight', 'stretch', 'unicodeRange', 'featureSettings', 'variationSettings'],
+  ...['ascentOverride', 'descentOverride', 'lineGapOverride', 'sizeAdjust'],
+]
+/** Parts whose names begin with nothing in rules. */
+const PLAIN_PART = /^(unicode|ascent|descent|line|size)/
+
 /** Fonts that a script made, as rules. */
 export function fontRules(faces: Iterable<[FontFace, string]>): string {
   let text = ''
-  for (const [face, source] of faces)
-    text += `@font-face { font-family: ${face.family}; font-style: ${face.style}; font-weight: ${face.weight}; font-stretch: ${face.stretch}; unicode-range: ${face.unicodeRange}; src: ${source}; }\n`
+  for (const [face, source] of faces) {
+    text += `@font-face { font-family: ${face.family}; src: ${source}; `
+    for (const part of FONT_PARTS) {
+      const value = (face as unknown as Record<string, string | undefined>)[part]
+      const name = part.replaceAll(/[A-Z]/g, (letter) => `-${letter.toLowerCase()}`)
+      if (value && value !== 'normal') text += `${PLAIN_PART.test(part) ? '' : 'font-'}${name}: ${value}; `
+    }
+    text += '}\n'
+  }
   return safeCss(text)
 }
 

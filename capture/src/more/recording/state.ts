@@ -1,4 +1,4 @@
-import { closestAround, isConnected, localNameOf, matches } from '../../dom.ts'
+import { closestAround, hasAttribute, isConnected, localNameOf, matches } from '../../dom.ts'
 import { askedStates } from './asked.ts'
 import { privacy } from './privacy.ts'
 
@@ -19,6 +19,7 @@ export const STATES = [
   'undefined',
   'states',
   'range',
+  'default',
 ] as const
 
 /** How much stands in a field, as it may be told; given by the first part. */
@@ -67,13 +68,20 @@ function stateOf(element: Element, tag: string): Record<string, string> {
     }
     return out
   }
-  if (!isControl(tag) || privacy.isStructureOnly(element)) return out
+  const isOption = tag === 'option' && hasAttribute(element, 'selected')
+  if ((!isControl(tag) && !isOption) || privacy.isStructureOnly(element)) return out
   const told = isTold(element)
+  // Chosen from the start, which an attribute says that is not told itself.
+  if (isOption) {
+    if (told) set('default', '')
+    return out
+  }
   if (tag === 'input') {
     const input = element as HTMLInputElement
     const { type } = input
     if (TICKS.test(type)) {
       if (told) set('checked', input.indeterminate ? 'mixed' : input.checked)
+      if (told && input.defaultChecked) set('default', '')
     } else if (SLIDES.test(type)) {
       if (told) set('value', input.value)
     } else if (type === 'file') {

@@ -1,17 +1,10 @@
 import { isConnected, later, mediaOf, now, quiet, rootNodeOf } from '../../dom.ts'
+import type { MorePage } from '../more-page.ts'
 import type { Root } from './nodes.ts'
 import type { Recorder } from './recorder.ts'
 import { ruleText, wrote } from './rule-texts.ts'
-import {
-  adoptedNodes,
-  changedSheet,
-  fontRules,
-  hasRules,
-  placeOf,
-  propertyRules,
-  safeRules,
-  versionOf,
-} from './sheets.ts'
+import { adoptedNodes, fontRules, hasRules, placeOf, propertyRules, safeRules } from './sheets.ts'
+import { changedSheet, versionOf } from './written-sheets.ts'
 
 /** Rules come many at once: they are written down together, so soon. */
 const SOON_MS = 30
@@ -31,14 +24,14 @@ export class Styles {
   readonly #adopted = new WeakMap<Root, { sheets: CSSStyleSheet[]; versions: number[] }>()
   /** rules, and sheets with their media, that somebody has taken in hand, with what they said then */
   readonly #held = new Map<CSSRule | CSSStyleSheet, string>()
-  /** fonts that a script has made, with where they come from, and properties that it has registered, by name */
-  readonly #fonts = new Map<FontFace, string>()
-  readonly #properties = new Map<string, PropertyDefinition>()
   #madeWritten = ''
   #isWaiting = false
   #restUntilMs = 0
 
-  constructor(private readonly recorder: Recorder) {
+  constructor(
+    private readonly recorder: Recorder,
+    private readonly made: MorePage['made'],
+  ) {
     const note = quiet((sheet: CSSStyleSheet, index: number | null, text?: unknown) => {
       const owner = sheet.ownerNode as Element | null
       changedSheet(sheet)
@@ -88,10 +81,6 @@ export class Styles {
     follow(window.CSSKeyframesRule?.prototype, 'appendRule deleteRule', ({ parentStyleSheet }) => {
       if (parentStyleSheet) note(parentStyleSheet, null)
     })
-    follow(CSS, 'registerProperty', (_, __, property) => {
-      this.#properties.set((property as PropertyDefinition).name, property as PropertyDefinition)
-      this.#soon()
-    })
     const hold = quiet((one: CSSRule | CSSStyleSheet) => {
       if (this.#held.has(one)) return
       this.#held.set(one, saysNow(one))
@@ -118,17 +107,6 @@ export class Styles {
       if (parentStyleSheet) note(parentStyleSheet, null)
     })
     afterSetting(StyleSheet.prototype, 'disabled', (sheet: CSSStyleSheet) => note(sheet, null))
-    const keepFont = quiet((font: FontFace, source: unknown) => {
-      if (typeof source === 'string') this.#fonts.set(font, source)
-    })
-    if (window.FontFace)
-      window.FontFace = new Proxy(window.FontFace, {
-        construct(target, given: ConstructorParameters<typeof FontFace>, newTarget: new () => unknown) {
-          const font: FontFace = Reflect.construct(target, given, newTarget)
-          keepFont(font, given[1])
-          return font
-        },
-      })
   }
 
   /** The page has been written down anew: what came since, before this was there? */
@@ -142,7 +120,7 @@ export class Styles {
 
   /** Sheets that belong to no element: are they still those that were written down? */
   look(): void {
-    if (this.recorder.roots().some((root) => !this.#isSame(root)) || this.#madeText() !== this.#madeWritten)
+    if (this.recorder.roots().some((root) => !this.#isSame(root)) || this.#madeNow() !== this.#madeWritten)
       this.#soon()
   }
 
@@ -214,21 +192,46 @@ export class Styles {
         recorder.change({ ...(gone.length && { gone }), ...(add.length && { add }) })
       this.met(root)
     }
-    const made = this.#madeText()
+    const made = this.#madeNow()
     const head = recorder.idOf(document.head)
     if (made === this.#madeWritten || !head) return
     this.#madeWritten = made
-    const id = recorder.number(this.#fonts)
-    const node = { id, tag: 'style', c: [{ id: recorder.number({}), text: made }] }
+    const id = recorder.number(this.made.fonts)
+    const text = fontRules(this.#usedFonts()) + propertyRules(this.made.properties.values())
+    const node = { id, tag: 'style', c: [{ id: recorder.number({}), text }] }
     recorder.change({ gone: [id], add: [[head, 0, node]] })
   }
 
-  #madeText(): string {
-    const fonts = this.#fonts.size
-      ? fontRules([...this.#fonts].filter(([font]) => document.fonts.has(font)))
+  /** Which of what scripts have made is in use; "" where nothing is. */
+  #madeNow(): string {
+    const used = [...this.made.fonts.keys()].map((font) => (document.fonts.has(font) ? 1 : 0))
+    return used.includes(1) || this.made.properties.size
+      ? `${used.join('')} ${this.made.properties.size}`
       : ''
-    return fonts + propertyRules(this.#properties.values())
   }
+
+  #usedFonts(): [FontFace, string][] {
+    return [...this.made.fonts]
+      .filter(([font]) => document.fonts.has(font))
+      .flatMap(([font, source]) => {
+        const text = typeof source === 'string' ? source : textOfFont(source)
+        return text ? [[font, text]] : []
+      })
+  }
+}
+
+/** Of larger fonts that a script holds in its hands nothing is told: no file would be shared by several recordings. */
+const LARGEST_FONT = 150_000
+
+/** The bytes of a font as what a rule would say of where it comes from. */
+function textOfFont(source: BufferSource): string | undefined {
+  const bytes = ArrayBuffer.isView(source)
+    ? new Uint8Array(source.buffer, source.byteOffset, source.byteLength)
+    : new Uint8Array(source)
+  if (!bytes.length || bytes.length > LARGEST_FONT) return undefined
+  let text = ''
+  for (const byte of bytes) text += String.fromCharCode(byte)
+  return `url("data:font/woff2;base64,${btoa(text)}")`
 }
 
 const saysNow = (one: CSSRule | CSSStyleSheet) =>

@@ -5,17 +5,19 @@ import type { MorePage } from '../more-page.ts'
 import { watchShadows } from '../shadows.ts'
 import { watchAnimations } from './animations.ts'
 import { drawingValues } from './drawings.ts'
+import { DrawnNumbers } from './drawn-numbers.ts'
+import { highlightsNow } from './highlights.ts'
 import type { Root } from './nodes.ts'
 import { Pictures } from './pictures.ts'
 import { privacy } from './privacy.ts'
 import type { Recorder, Watcher } from './recorder.ts'
 import { pageIn } from './serialise.ts'
-import { fetchSheet } from './sheets.ts'
 import { is } from './state.ts'
 import { bringSymbols } from './symbols.ts'
 import { Stills } from './stills.ts'
 import type { Styles } from './styles.ts'
 import { watchSlots } from './watch-slots.ts'
+import { fetchSheet } from './written-sheets.ts'
 
 const SCROLL_MS = 60
 /** So often is looked what no event tells of. */
@@ -32,8 +34,10 @@ export class Surroundings implements Watcher {
   readonly #awaited = new Set<string>()
   readonly #pictures: Pictures
   readonly #stills: Stills
+  readonly #numbers: DrawnNumbers
   #target: Element | null = null
   #isSelected = false
+  #highlights = ''
   #isLooking = false
   #isStanding = false
 
@@ -44,6 +48,7 @@ export class Surroundings implements Watcher {
   ) {
     this.#pictures = new Pictures(recorder, page.drawings)
     this.#stills = new Stills(recorder)
+    this.#numbers = new DrawnNumbers(recorder)
     this.#rooms = new ResizeObserver(
       quiet((entries: ResizeObserverEntry[]) => {
         for (const { target } of entries) recorder.room(target)
@@ -114,6 +119,7 @@ export class Surroundings implements Watcher {
   begun(): void {
     this.#target = null
     this.#isSelected = false
+    this.#highlights = ''
     const active = deepActive(document)
     if (active && active !== document.body) this.#tellFocus(active, true)
     this.#aim()
@@ -157,6 +163,10 @@ export class Surroundings implements Watcher {
     const { recorder } = this
     recorder.states()
     this.styles.look()
+    this.#numbers.look()
+    const highlights = highlightsNow((node) => recorder.idOf(node))
+    if (highlights !== this.#highlights)
+      recorder.tell(rootOf(document)!, 'highlights', (this.#highlights = highlights) || null)
     if (this.page.drawings) for (const root of recorder.roots()) this.#stills.look(root)
   }
 
