@@ -16,7 +16,7 @@ import { captureScripts } from './scripts.ts'
 import { quantile } from '../core/src/index.ts'
 
 export const about =
-  'a replay against the page: pixels, boxes, single features (BENCH_FIDELITY = part of a name; BENCH_PICTURES = folder; BENCH_PHONES=1: all pages as phones, too)'
+  'a replay against the page: pixels, boxes, single features (BENCH_FIDELITY = part of a name; BENCH_PICTURES = folder; BENCH_PHONES=1: all pages as phones, too; BENCH_EARLY=1: the script at the head of each page)'
 
 const AT_ONCE = 6
 const DESK = { width: 1000, height: 700 }

@@ -2,7 +2,7 @@ import { it } from './feature.ts'
 import type { Feature } from './feature.ts'
 
 /** A sheet so large that not all of it is compared with what its author wrote. */
-const MANY = Array.from({ length: 400 }, (_, k) => `.f${k}{margin:${k}px;color:red}`).join('\n')
+const MANY = Array.from({ length: 1400 }, (_, k) => `.f${k}{margin:${k}px;color:red}`).join('\n')
 const LARGE = `<p class="x">One</p><p class="y">Two</p><p class="z">Three</p><style>.x{font-size:30px;--c:blue}.z{border:9px solid var(--c,gold);border-left-color:red}
 ${MANY}
 @media (min-width:1px){.y{border:9px solid var(--c,green);border-left-color:red}}</style>`

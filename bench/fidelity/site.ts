@@ -25,12 +25,12 @@ export async function serve(
     '/b.css': ['text/css', '.linked{color:red;font-size:20px}'],
     '/large.css': [
       'text/css',
-      `${'.filler{color:red}'.repeat(600)}.linked{border:9px solid var(--c,gold);border-left-color:red;background:url(photo.png)}`,
+      `${'.filler{color:red}'.repeat(2400)}.linked{border:9px solid var(--c,gold);border-left-color:red;background:url(photo.png)}`,
     ],
     '/latin.css': [
       'text/css;charset=iso-8859-1',
       Buffer.from(
-        `${'.filler{color:red}'.repeat(600)}.linked{font-size:40px}.linked::after{content:"é ü"}`,
+        `${'.filler{color:red}'.repeat(2400)}.linked{font-size:40px}.linked::after{content:"é ü"}`,
         'latin1',
       ),
     ],

@@ -33,10 +33,13 @@ export async function bundleUsed(html: Map<string, string>, wanted = ''): Promis
 /** A page with the script that watches it. */
 export function wholePage(inside: string, style: string, script: string, head = ''): string {
   const capture = '<script async src="/capture.js" data-site="bench"></script>'
-  const own = `<script>${script}</script>${capture}`
-  if (/^<(!|html)/i.test(inside))
-    return inside.includes('</body>') ? inside.replace('</body>', `${own}</body>`) : inside + own
-  return `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>Page</title>${head}${style && `<style>${style}</style>`}</head><body>${inside}${own}</body></html>`
+  const isEarly = !!process.env['BENCH_EARLY']
+  const own = `<script>${script}</script>${isEarly ? '' : capture}`
+  if (/^<(!|html)/i.test(inside)) {
+    const whole = inside.includes('</body>') ? inside.replace('</body>', `${own}</body>`) : inside + own
+    return isEarly ? whole.replace('<title>', `${capture}<title>`) : whole
+  }
+  return `<!doctype html><html lang="en"><head>${isEarly ? capture : ''}<meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>Page</title>${head}${style && `<style>${style}</style>`}</head><body>${inside}${own}</body></html>`
 }
 
 /** Does what a person does. */

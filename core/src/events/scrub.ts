@@ -13,8 +13,8 @@ const IBAN = /(?<![\p{L}\p{N}])[A-Z]{2}\d{2}(?: ?[A-Z0-9]){11,30}(?![\p{L}\p{N}]
 /** With a country's code, or with a leading 0 and in groups. */
 const PHONE =
   /\+\d(?:[ ()./-]{0,2}\d){6,14}|(?<![\p{L}\p{N}.])\(?0\d{1,4}\)?(?:[ /-]\d{2,}){1,4}(?![\p{L}\p{N}])/gu
-/** A phone number has so many; other numbers that are hidden have more. */
-const LEAST_DIGITS = 7
+/** A phone number has so many digits; other numbers that are hidden have more. */
+const SEVEN_DIGITS = /\d(?:\D*\d){6}/
 /** Header and claims of a signed token (RFC 7519). */
 const SIGNED = /eyJ[\w-]{5,}\.[\w-]{5,}\.[\w-]*/g
 /** Keys as they stand in addresses: long, of letters and digits both. */
@@ -29,10 +29,8 @@ export function scrubText(text: string): string {
   let out = text.replace(SIGNED, HIDDEN)
   if (/@|%40/.test(out)) out = out.replace(EMAIL, HIDDEN)
   if (/[A-Z]{2}\d\d/.test(out)) out = out.replace(IBAN, (found) => (isIban(found) ? HIDDEN : found))
-  if (digitsIn(out) >= LEAST_DIGITS)
-    out = out
-      .replace(PHONE, (found) => (digitsIn(found) >= LEAST_DIGITS ? HIDDEN : found))
-      .replace(LONG_NUMBER, HIDDEN)
+  if (SEVEN_DIGITS.test(out))
+    out = out.replace(PHONE, (found) => (digitsIn(found) >= 7 ? HIDDEN : found)).replace(LONG_NUMBER, HIDDEN)
   return out
 }
 

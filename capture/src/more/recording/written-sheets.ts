@@ -20,7 +20,7 @@ const looked = new WeakSet<CSSStyleSheet>()
 export const lostIn = new WeakMap<CSSStyleSheet, boolean>()
 
 /** Of shorter ones the browser tells all in no time. */
-const LARGE = 10_000
+const LARGE = 40_000
 /** So long the page may wait to be written down. */
 const LATEST_MS = 300
 /** So many rules of a large sheet are compared, besides the first few: those hold the variables that themes are made of. */
