@@ -70,10 +70,10 @@ export class Keeper {
     } catch {
       this.#isOn = false
     }
-    // Where the page's own policy lets no script ask, it is not tried again: the site would hear of each try.
     on(document, 'securitypolicyviolation', ({ effectiveDirective, blockedURI }) => {
       if (effectiveDirective === 'connect-src') this.#remembered[originOf(blockedURI)] = ''
     })
+    network.isBarred = (real) => this.#remembered[originOf(real)] === ''
   }
 
   /** The page is recorded anew: what is known is told once more. */
@@ -123,7 +123,7 @@ export class Keeper {
       const files = new Map<string, { bytes: ArrayBuffer; told: string[] }>()
       for (const one of fresh) {
         if (this.#count >= MOST_FILES || this.#bytes > MOST_BYTES) break
-        if (!isPublic(one) || this.#remembered[originOf(one.real)] === '') continue
+        if (!isPublic(one) || network.isBarred(one.real)) continue
         // What the page before was told of it holds until it is looked at.
         const before = this.#remembered[one.told]
         if (before) this.#say(one.told, before)

@@ -122,6 +122,7 @@ export async function fetchSheet(sheet: CSSStyleSheet): Promise<boolean> {
 async function ask(sheet: CSSStyleSheet, href: string): Promise<boolean> {
   looked.add(sheet)
   originals.set(sheet, null)
+  if (network.isBarred(href)) return false
   const answer = await network.ask(href, { cache: 'force-cache', credentials: 'omit' }).catch(() => undefined)
   if (!answer?.ok) return false
   originals.set(sheet, bare(await answer.text()))
