@@ -37,7 +37,7 @@ export function wholePage(inside: string, style: string, script: string, head = 
   const own = `<script>${script}</script>${isEarly ? '' : capture}`
   if (/^<(!|html)/i.test(inside)) {
     const whole = inside.includes('</body>') ? inside.replace('</body>', `${own}</body>`) : inside + own
-    return isEarly ? whole.replace('<title>', `${capture}<title>`) : whole
+    return isEarly ? whole.replace(/<head>|(?=<title>)/, (at) => at + capture) : whole
   }
   return `<!doctype html><html lang="en"><head>${isEarly ? capture : ''}<meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>Page</title>${head}${style && `<style>${style}</style>`}</head><body>${inside}${own}</body></html>`
 }
