@@ -1,6 +1,8 @@
 import { quiet } from './dom.ts'
 
 const MOST = 200
+/** Of larger fonts in bytes nothing is kept: they would take room on the page, and no file would be shared by several recordings. */
+const LARGEST_FONT = 150_000
 
 /**
  * What scripts have made for styles and the browser does not tell of afterwards: fonts, with what they were made of, and
@@ -14,7 +16,8 @@ export const made = {
 /** Watches for them from the very start: pages make them early. */
 export function watchMade(): void {
   const keepFont = quiet((font: FontFace, source: string | BufferSource) => {
-    if (made.fonts.size < MOST) made.fonts.set(font, source)
+    const isSmall = typeof source === 'string' || source.byteLength <= LARGEST_FONT
+    if (isSmall && made.fonts.size < MOST) made.fonts.set(font, source)
   })
   const keepProperty = quiet((property: PropertyDefinition) => {
     made.properties.set(property.name, property)

@@ -269,6 +269,22 @@ describe('what no attribute says', () => {
       ...[null, null, 'data:image/png;base64,AA', null, null, null],
     ])
   })
+  it('lets no name in a drawing or a formula hide another behind a colon', () => {
+    const { target } = shown(
+      {
+        id: 10,
+        tag: 'svg',
+        svg: true,
+        c: [
+          { id: 11, tag: 'x:script', svg: true },
+          { id: 12, tag: 'x:set', svg: true },
+        ],
+      },
+      { id: 13, tag: 'math', c: [{ id: 14, tag: 'x:script' }] },
+    )
+    const names = [...target.body.querySelectorAll('*')].map(({ localName }) => localName)
+    expect(names).toEqual(['svg', 'div', 'div', 'math', 'div'])
+  })
   it('lays a page out as narrow as it was, where a phone showed it smaller', () => {
     const { target, rebuilt } = shown({
       id: 10,

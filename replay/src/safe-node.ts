@@ -26,7 +26,9 @@ const LEFT_OUT_ATTRIBUTE =
 const LEFT_OUT_OF_OWN = /^on|^(srcdoc|srcset|nonce|autofocus|popovertarget|shadowrootmode)$/i
 /** Numbers by which something is drawn. */
 const MEASURE = /^(progress|meter|li)$/
-const NAME = /^[a-z][\w.:-]*$/i
+const NAME = /^[a-z][a-z0-9._-]*$/i
+/** In HTML a colon is a letter like others; elsewhere what stands behind it would be the name. */
+const HTML_NAME = /^[a-z][a-z0-9._:-]*$/i
 const ATTRIBUTE_NAME = /^[a-z_:@][\w.:@-]*$/i
 
 /**
@@ -48,12 +50,10 @@ export function safeElement(
   const isPage = tag === 'iframe' && node.c?.length
   if (BOXES.has(tag) || (room && !PICTURES.has(tag) && !EMPTY.has(tag) && tag !== 'canvas'))
     return box(document, node)
-  const name = tag === 'canvas' ? 'img' : NAME.test(node.tag) ? node.tag : 'div'
-  const element = node.svg
-    ? document.createElementNS(SVG, name)
-    : tag === 'math' || (parent && isMath(parent))
-      ? document.createElementNS(MATH, name)
-      : document.createElement(name)
+  const space = node.svg ? SVG : tag === 'math' || (parent && isMath(parent)) ? MATH : undefined
+  const isName = (space ? NAME : HTML_NAME).test(node.tag)
+  const name = tag === 'canvas' ? 'img' : isName ? node.tag : 'div'
+  const element = space ? document.createElementNS(space, name) : document.createElement(name)
   if (tag === 'canvas') beDrawing(element)
   for (const [attribute, value] of Object.entries(node.a ?? {})) setSafely(element, attribute, value)
   if (PICTURES.has(tag) || tag === 'canvas' || (EMPTY.has(tag) && !isPage)) {
@@ -151,7 +151,7 @@ function safeValue(element: Element, name: string, value: string): string | null
     if (/^(image|feimage)$/i.test(element.localName)) return pictureAt(element, value) ?? null
     return value.startsWith('#') ? value : '#'
   }
-  if (name === 'background')
+  if (name === 'background' && !element.localName.includes('-'))
     return /^(body|table|t[rdh])$/.test(element.localName) ? (pictureAt(element, value) ?? null) : null
   if (name === 'poster') return element.localName === 'video' ? (pictureAt(element, value) ?? null) : null
   if (name === 'src') {

@@ -10,7 +10,12 @@ const NEVER =
 const SCRIPT_ADDRESS = /^\s*(javascript|vbscript|data:text\/html)/i
 /** What pages are laid out by: words of the page, not of anybody. */
 const STRUCTURE =
-  /^(class|style|type|role|dir|lang|hidden|disabled|readonly|required|multiple|open|rows|cols|size|width|height|(col|row)?span|allowfullscreen|controls|frameborder|scrolling|marginwidth|marginheight|exportparts|nowrap|noshade|clear|char|charoff|axis|scope|accept|wrap|v?align|border|cell[a-z]+|(bg|border)?color|text|[av]?link|face|(top|left|right|bottom)margin|[hv]space|compact|rules|frame|for|start|inert|tabindex|contenteditable|popover|slot|part|aria-(?!label$|desc|place|role|value)[a-z]+|data-trail-[a-z]+)$/
+  /^(class|style|type|role|dir|lang|hidden|disabled|readonly|required|multiple|open|rows|cols|size|width|height|(col|row)?span|allowfullscreen|controls|frameborder|scrolling|marginwidth|marginheight|exportparts|nowrap|noshade|clear|char|charoff|axis|scope|accept|wrap|v?align|border|cell[a-z]+|(bg)?color|for|start|inert|tabindex|contenteditable|popover|slot|part|aria-(?!label$|desc|place|role|value)[a-z]+|data-trail-[a-z]+)$/
+/** The same on elements of old pages; elsewhere such a name may hold anything. */
+const OLD_STRUCTURE =
+  /^(bordercolor|text|[av]?link|face|(top|left|right|bottom)margin|[hv]space|compact|rules|frame)$/
+const OLD = /^(body|font|basefont|table|t[rdh]|hr|img|[uod]l)$/
+const BACKED = /^(body|table|t[rdh])$/
 const TEXT =
   /^(alt|title|placeholder|label|summary|aria-(label|description|placeholder|roledescription|valuetext))$/
 const STATE =
@@ -89,7 +94,7 @@ export function safeAttribute(
   }
   if (plain === 'src')
     return isPicture(element, tag) ? safePicture(addressOf(element, value, changed), baseOf(element)) : null
-  if (plain === 'background') return bare ? null : safePicture(value, baseOf(element))
+  if (plain === 'background' && BACKED.test(tag)) return bare ? null : safePicture(value, baseOf(element))
   if (plain === 'poster') return tag === 'video' ? safePicture(value, baseOf(element)) : null
   if (plain === 'name' && tag === 'slot')
     return PROGRAM_VALUE.test(value) && !privacy.isData(value) ? value : null
@@ -97,7 +102,8 @@ export function safeAttribute(
   if (privacy.levelNow() === 'chosen') return privacy.clean(value)
   if (TEXT.test(plain)) return shown ? privacy.clean(value, { labels: true }) : null
   if (value === '') return value
-  if (STRUCTURE.test(plain)) return PROGRAM_VALUE.test(value) && !privacy.isData(value) ? value : null
+  if (STRUCTURE.test(plain) || (OLD.test(tag) && OLD_STRUCTURE.test(plain)))
+    return PROGRAM_VALUE.test(value) && !privacy.isData(value) ? value : null
   if (namespaceOf(element) === SVG && !/^(aria|data)-/.test(plain)) return value
   const asked = askedValue(plain, value)
   if (asked === value) return privacy.isData(value) ? '' : value

@@ -1,5 +1,6 @@
 import { attributeOf, isConnected, later, quiet } from '../../dom.ts'
 import type { Recorder } from './recorder.ts'
+import { changedAttribute } from './serialise.ts'
 
 /** Parts of drawings that scripts take in hand as numbers, by the elements that have them (SVG 2, chapters 4 to 10). */
 const NUMBERS: Record<string, string> = {
@@ -68,7 +69,8 @@ export class DrawnNumbers {
           const value = attributeOf(element, name)
           if (value === before) continue
           parts.set(name, value)
-          attr.push([id, name, value])
+          const kept = value === null ? null : changedAttribute(element, name, value)
+          if (value === null || kept !== null) attr.push([id, name, kept])
         }
     }
     if (attr.length) this.recorder.change({ attr })

@@ -1,3 +1,4 @@
+import { toJson } from '../../dom.ts'
 import { privacy } from './privacy.ts'
 
 const NAME = /^[\w-]{1,60}$/
@@ -25,5 +26,5 @@ export function highlightsNow(numberOf: (node: Node) => number | undefined): str
     }
     out.push([name, highlight.priority, ranges])
   }
-  return JSON.stringify(out)
+  return toJson(out)
 }

@@ -59,6 +59,21 @@ describe('states of controls', () => {
   })
 })
 
+describe('names of attributes of old pages', () => {
+  it('are words of the page there, and elsewhere may hold anything', () => {
+    scrubber.setLevel('hidden')
+    const tree = treeOf(
+      '<font face="serif">A</font><table bordercolor="red"></table><x-chip text="Ann" link="Smith" face="Ada"></x-chip><p text="Bob"></p>',
+    )
+    expect(tree).toContain('"face":"serif"')
+    expect(tree).toContain('"bordercolor":"red"')
+    expect(tree).not.toMatch(/Ann|Smith|Ada|Bob/)
+    scrubber.setLevel('patterns')
+    const around = { bare: false, shown: true }
+    expect(safeAttribute(document.createElement('x-card'), 'background', 'dark', around)).toBe('dark')
+  })
+})
+
 describe('what looks like an address in rules', () => {
   it('is left alone where it is the name of a language', () => {
     const named =

@@ -220,15 +220,12 @@ export class Styles {
   }
 }
 
-/** Of larger fonts that a script holds in its hands nothing is told: no file would be shared by several recordings. */
-const LARGEST_FONT = 150_000
-
 /** The bytes of a font as what a rule would say of where it comes from. */
 function textOfFont(source: BufferSource): string | undefined {
   const bytes = ArrayBuffer.isView(source)
     ? new Uint8Array(source.buffer, source.byteOffset, source.byteLength)
     : new Uint8Array(source)
-  if (!bytes.length || bytes.length > LARGEST_FONT) return undefined
+  if (!bytes.length) return undefined
   let text = ''
   for (const byte of bytes) text += String.fromCharCode(byte)
   return `url("data:font/woff2;base64,${btoa(text)}")`

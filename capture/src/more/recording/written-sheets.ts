@@ -1,4 +1,4 @@
-import { localNameOf, method, textOf, typeOf } from '../../dom.ts'
+import { later, localNameOf, method, textOf, typeOf } from '../../dom.ts'
 import { network } from './network.ts'
 import { LOST, withoutNotes } from './rule-texts.ts'
 
@@ -100,7 +100,7 @@ export async function askForSheets(page: Document): Promise<void> {
     return ((loaded as PerformanceResourceTiming | undefined)?.decodedBodySize ?? 0) >= LARGE
   })
   if (!large.length) return
-  const late = new Promise((resolve) => setTimeout(resolve, LATEST_MS))
+  const late = new Promise<void>((resolve) => later(resolve, LATEST_MS))
   await Promise.race([late, Promise.all(large.map((sheet) => ask(sheet, sheet.href!)))])
 }
 
