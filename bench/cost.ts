@@ -4,6 +4,7 @@ import { chromium } from '@playwright/test'
 import { quantile } from '../core/src/index.ts'
 import { comparison } from './fidelity/compare.ts'
 import { serve } from './fidelity/site.ts'
+import { USED_PAGES } from './fidelity/used-pages.ts'
 import type { Used } from './fidelity/use.ts'
 import { bundleUsed, perform } from './fidelity/use.ts'
 import type { Report } from './report.ts'
@@ -24,7 +25,7 @@ interface Cost {
 
 export async function run(): Promise<Report> {
   const html = new Map<string, string>()
-  const pages = await bundleUsed(html, process.env['BENCH_FIDELITY'])
+  const pages = await bundleUsed(USED_PAGES, html, process.env['BENCH_FIDELITY'])
   const site = await serve(html, await captureScripts(), await comparison())
   const browser = await chromium.launch({
     executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',

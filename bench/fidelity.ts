@@ -1,14 +1,18 @@
 /** How near a replay comes to the page: pixels, boxes and single features, over pages that are used for a while. */
 import { mkdirSync, writeFileSync } from 'node:fs'
+import { pathToFileURL } from 'node:url'
 import { gzipSync } from 'node:zlib'
 import type { Browser, BrowserContext } from '@playwright/test'
 import { chromium } from '@playwright/test'
 import { build } from 'esbuild'
 import { comparison } from './fidelity/compare.ts'
 import type { Box, Compare } from './fidelity/compare.ts'
+import type { Feature } from './fidelity/feature.ts'
 import { FEATURES } from './fidelity/features.ts'
 import { placesOf } from './fidelity/places.ts'
 import type { Place } from './fidelity/places.ts'
+import { USED_PAGES } from './fidelity/used-pages.ts'
+import type { UsedPage } from './fidelity/used-pages.ts'
 import { bundleUsed, perform, wholePage } from './fidelity/use.ts'
 import { serve } from './fidelity/site.ts'
 import type { Report } from './report.ts'
@@ -16,7 +20,7 @@ import { captureScripts } from './scripts.ts'
 import { quantile } from '../core/src/index.ts'
 
 export const about =
-  'a replay against the page: pixels, boxes, single features (BENCH_FIDELITY = part of a name; BENCH_PICTURES = folder; BENCH_PHONES=1: all pages as phones, too; BENCH_EARLY=1: the script at the head of each page)'
+  'a replay against the page: pixels, boxes, single features (BENCH_FIDELITY = part of a name; BENCH_PICTURES = folder; BENCH_PHONES=1: all pages as phones, too; BENCH_EARLY=1: the script at the head of each page; BENCH_WAY=play, fold: played, or from a key frame; BENCH_OWN = a module with `pages` and `features` to be looked at, too)'
 
 const AT_ONCE = 6
 const DESK = { width: 1000, height: 700 }
@@ -55,16 +59,17 @@ export async function run(): Promise<Report> {
   const wanted = process.env['BENCH_FIDELITY'] ?? ''
   const html = new Map<string, string>()
   const cases: Case[] = []
+  const own = await ownCases()
   for (const [
     k,
     { name, html: inside, style = '', script = '', later, acts = [], phone = false },
-  ] of FEATURES.entries()) {
+  ] of [...FEATURES, ...own.features].entries()) {
     if (!`feature ${name}`.includes(wanted)) continue
     const path = `/p/${k}/`
     html.set(path, wholePage(inside, style, script))
     cases.push({ name, kind: 'feature', path, phone, later, acts })
   }
-  for (const { name, path, acts, phones } of await bundleUsed(html, wanted))
+  for (const { name, path, acts, phones } of await bundleUsed([...USED_PAGES, ...own.pages], html, wanted))
     for (const phone of phones ? [false, true] : [false])
       cases.push({ name: phone ? `${name}, phone` : name, kind: 'page', path, phone, acts })
   const compare = await comparison()
@@ -86,7 +91,7 @@ export async function run(): Promise<Report> {
   await Promise.all(
     Array.from({ length: AT_ONCE }, async () => {
       for (let one = left.shift(); one; one = left.shift())
-        seen.push(await Promise.race([look(browser, site, player.origin, compare, one), tooLate(one)]))
+        seen.push(tell(await Promise.race([look(browser, site, player.origin, compare, one), tooLate(one)])))
     }),
   )
   await browser.close()
@@ -95,20 +100,25 @@ export async function run(): Promise<Report> {
   return report(seen)
 }
 
-function report(seen: readonly Seen[]): Report {
-  const features = seen.filter(({ kind }) => kind === 'feature')
-  const pages = seen.filter(({ kind }) => kind === 'page')
-  const works = (one: Seen) =>
-    !one.failed && one.pixels <= (/canvas|blob/.test(one.name) ? FEW_DRAWN : FEW_PIXELS) && !one.errors.length
-  for (const one of features)
-    if (!works(one))
-      console.log(
-        `feature ${one.name}: ${one.failed ?? `${one.pixels} px`} ${one.errors.join(' | ').slice(0, 200)}`,
-      )
-  for (const one of pages)
+const works = (one: Seen) =>
+  !one.failed && one.pixels <= (/canvas|blob/.test(one.name) ? FEW_DRAWN : FEW_PIXELS) && !one.errors.length
+
+/** Says at once what became of a page, and of a feature that is not right: looking at all takes long. */
+function tell(one: Seen): Seen {
+  if (one.kind === 'page')
     console.log(
       `page ${one.name}: ${one.failed ?? `${(one.share * 100).toFixed(2)} % of pixels, ${one.boxesRight} of ${one.boxes} boxes, ${one.skipped} skipped, ${(one.bytes / 1000).toFixed(1)} kB`} ${one.errors.join(' | ').slice(0, 300)}`,
     )
+  else if (!works(one))
+    console.log(
+      `feature ${one.name}: ${one.failed ?? `${one.pixels} px`} ${one.errors.join(' | ').slice(0, 200)}`,
+    )
+  return one
+}
+
+function report(seen: readonly Seen[]): Report {
+  const features = seen.filter(({ kind }) => kind === 'feature')
+  const pages = seen.filter(({ kind }) => kind === 'page')
   return {
     name: 'fidelity',
     data: `${features.length} single features, ${pages.length} pages built with general-purpose packages`,
@@ -169,6 +179,15 @@ function pageFigures(pages: readonly Seen[]): Report['figures'] {
       goal: null,
     },
   ]
+}
+
+/** Cases that are not part of the project. */
+async function ownCases(): Promise<{ pages: readonly UsedPage[]; features: readonly Feature[] }> {
+  const file = process.env['BENCH_OWN']
+  const { pages = [], features = [] } = file
+    ? ((await import(pathToFileURL(file).href)) as { pages?: UsedPage[]; features?: Feature[] })
+    : {}
+  return { pages, features }
 }
 
 async function playerPage(): Promise<string> {
@@ -248,12 +267,17 @@ async function look(
     shown.on('pageerror', (error) => errors.push(String(error)))
     await shown.goto(player)
     const view = (await shown.evaluate(
-      ([recording, files]) =>
-        (window as unknown as { showRecording: (r: unknown, o: unknown) => unknown }).showRecording(
+      ([recording, files, way]) =>
+        (window as unknown as { showRecording: (...given: unknown[]) => unknown }).showRecording(
           recording,
           files,
+          way,
         ),
-      [JSON.stringify(sent.recording), Object.fromEntries(site.kept)],
+      [
+        JSON.stringify(sent.recording),
+        Object.fromEntries(site.kept),
+        process.env['BENCH_WAY'] ?? 'jump',
+      ] as const,
     )) as { skipped: number; width: number; height: number }
     await shown.waitForTimeout(500)
     const replayed = await shown.screenshot({

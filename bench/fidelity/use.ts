@@ -1,6 +1,6 @@
 import type { Page } from '@playwright/test'
 import { bundlePage } from '../pages/bundle.ts'
-import { USED_PAGES } from './used-pages.ts'
+import type { UsedPage } from './used-pages.ts'
 
 /** A page that is used for a while: where it is, and what is done on it. */
 export interface Used {
@@ -12,9 +12,13 @@ export interface Used {
 }
 
 /** Puts the pages built with packages among what is served. */
-export async function bundleUsed(html: Map<string, string>, wanted = ''): Promise<Used[]> {
+export async function bundleUsed(
+  pages: readonly UsedPage[],
+  html: Map<string, string>,
+  wanted = '',
+): Promise<Used[]> {
   const used: Used[] = []
-  for (const { name, packages, entry, acts, phones } of USED_PAGES) {
+  for (const { name, packages, entry, acts, phones } of pages) {
     if (!`page ${name}`.includes(wanted)) continue
     const { script, style } = await bundlePage(name, packages, entry)
     const path = `/p/${name.replaceAll(/\W+/g, '-')}/`

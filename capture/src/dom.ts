@@ -42,6 +42,13 @@ export function outsideOf(root: Node): Element | null {
   return host ?? defaultView?.frameElement ?? null
 }
 
+/** A window with functions of its own. */
+export type Realm = Window & typeof globalThis
+
+/** The window of a page in a frame; null for all else. */
+export const realmOf = (root: Node): Realm | null =>
+  root === document ? null : (((root as Partial<Document>).defaultView ?? null) as Realm | null)
+
 /** The element a node lies in, out of shadow trees and frames too. */
 export function aroundOf(node: Node): Element | null {
   const parent = parentOf(node)

@@ -5,11 +5,12 @@ const LONGEST_TEXT = 1_500_000
 
 type Written = Extract<RecordedNode, { tag: string }>
 type Added = [parent: number, before: number, node: RecordedNode]
+type Change = Extract<RecordItem, { k: 'change' }>
 
 /** A tree that is cut where it has become too large; what was left out waits for the next. */
 class Cutter {
   /** what does not fit: each child with the node it is a child of, in the order of the document */
-  rest: [parent: number, node: RecordedNode][] = []
+  rest: Added[] = []
   #room: number
 
   constructor(most: number) {
@@ -32,7 +33,7 @@ class Cutter {
     const children: RecordedNode[] = []
     for (const child of c)
       if (this.hasRoom && !this.rest.length) children.push(this.cut(child))
-      else this.rest.push([node.id, child])
+      else this.rest.push([node.id, 0, child])
     return { ...own, c: children }
   }
 
@@ -56,18 +57,30 @@ class Cutter {
 export function inParts(snapshot: Snapshot, most: number, mostOfRest: number): [Snapshot, RecordItem[]] {
   const first = new Cutter(most)
   const root = first.cut(snapshot.root) as Written
-  const items: RecordItem[] = []
-  let rest = first.rest
-  while (rest.length) {
-    const part = new Cutter(mostOfRest)
+  return [{ ...snapshot, root }, addedInParts(first.rest, mostOfRest).map((add) => ({ at: 0, k: 'change', add }))]
+}
+
+/** A change in parts of about so many characters, where what it adds is too large for one. */
+export function changeInParts({ at, k, gone, add = [], ...rest }: Change, most: number): Change[] {
+  const parts: Change[] = addedInParts(add, most).map((add) => ({ at, k, add }))
+  if (gone) parts[0] = { at, k, gone, ...parts[0] }
+  // Of what has come something may be said.
+  return [...parts.slice(0, -1), { at, k, ...parts.at(-1), ...rest }]
+}
+
+function addedInParts(all: readonly Added[], most: number): Added[][] {
+  const parts: Added[][] = []
+  let left = all
+  while (left.length) {
+    const part = new Cutter(most)
     const add: Added[] = []
     let next = 0
-    while (next < rest.length && part.hasRoom && !part.rest.length) {
-      const [parent, node] = rest[next++]!
-      add.push([parent, 0, part.cut(node)])
+    while (next < left.length && part.hasRoom && !part.rest.length) {
+      const [parent, before, node] = left[next++]!
+      add.push([parent, before, part.cut(node)])
     }
-    items.push({ at: 0, k: 'change', add })
-    rest = [...part.rest, ...rest.slice(next)]
+    parts.push(add)
+    left = [...part.rest, ...left.slice(next)]
   }
-  return [{ ...snapshot, root }, items]
+  return parts
 }

@@ -1,19 +1,31 @@
 import { beacon, later, now, packed, send, toJson } from './dom.ts'
 import type { Batch, RecordItem, SentLine, Snapshot } from '@dust-trail/core'
 import { forgetKept, forgetLeft, leaveBehind, takeLeft, withoutRecording } from './left-behind.ts'
-import { inParts } from './parts.ts'
+import { changeInParts, inParts } from './parts.ts'
 
-/** The first of some entries, as many as fit, at least one; they are taken out. */
-function partOf<T>(entries: T[], most: number): T[] {
+/**
+ * The first of some entries, as many as fit, at least one; they are taken out.
+ *
+ * @param divide  what an entry that is too large for any batch goes as
+ */
+function partOf<T>(entries: T[], most: number, divide: (entry: T) => T[] = (entry) => [entry]): T[] {
   let bytes = 0
   let count = 0
   while (count < entries.length && count < MOST_PER_BATCH) {
-    bytes += toJson(entries[count]).length
+    let length = toJson(entries[count]).length
+    if (length > MOST_SNAPSHOT) {
+      entries.splice(count, 1, ...divide(entries[count]!))
+      length = toJson(entries[count]).length
+    }
+    bytes += length
     if (count && bytes > most) break
     count++
   }
   return entries.splice(0, count)
 }
+
+const divided = (item: RecordItem): RecordItem[] =>
+  item.k === 'change' ? changeInParts(item, PART_BYTES) : [item]
 
 export type BatchHead = Pick<Batch, 'site' | 'visitor' | 'document' | 'tab' | 'startMs'>
 
@@ -121,7 +133,7 @@ export class Transport {
       this.#snapshot = undefined
     }
     while (this.#lines.length) this.#add(partOf(this.#lines, most), [])
-    while (this.#items.length) this.#add([], partOf(this.#items, most))
+    while (this.#items.length) this.#add([], partOf(this.#items, most, divided))
     this.#makeRoom()
   }
 

@@ -257,7 +257,9 @@ export class Rebuilt {
         const node = this.#nodes.get(id)
         // Without its root there is no page any more.
         if (node === documentElement) throw new Error('the root stays')
-        node?.parentNode?.removeChild(node)
+        // Nor could that of a frame be built anew.
+        if (node?.parentNode?.nodeType === 9) (node as Element).replaceChildren()
+        else node?.parentNode?.removeChild(node)
         this.#nodes.delete(id)
       })
     for (const [parentId, beforeId, recorded] of item.add ?? [])

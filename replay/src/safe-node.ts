@@ -48,7 +48,7 @@ export function safeElement(
   if (tag === 'template') return document.createElement(tag)
   const room = node.a?.['data-trail-box']
   const isPage = tag === 'iframe' && node.c?.length
-  if (BOXES.has(tag) || (room && !PICTURES.has(tag) && !EMPTY.has(tag) && tag !== 'canvas'))
+  if (BOXES.has(tag) || (room && !PICTURES.has(tag) && !EMPTY.has(tag) && tag !== 'canvas' && tag !== 'input'))
     return box(document, node)
   const space = node.svg ? SVG : tag === 'math' || (parent && isMath(parent)) ? MATH : undefined
   const isName = (space ? NAME : HTML_NAME).test(node.tag)

@@ -1,3 +1,4 @@
+import type { Realm } from '../dom.ts'
 import { isConnected, quiet } from '../dom.ts'
 
 /*
@@ -27,9 +28,13 @@ export function isSealed(element: Element, name: string): boolean {
 /** Learns of each shadow tree that is made from now on, or come across. */
 export function watchShadows(made: (root: ShadowRoot) => void): void {
   learners.push(quiet(made))
-  if (learners.length > 1) return
-  const attach = Element.prototype.attachShadow
-  Element.prototype.attachShadow = function (init) {
+  if (learners.length === 1) watchShadowsIn(window)
+}
+
+/** Those that the page of a frame makes, too: it has functions of its own. */
+export function watchShadowsIn(realm: Realm): void {
+  const attach = realm.Element.prototype.attachShadow
+  realm.Element.prototype.attachShadow = function (init) {
     const root = attach.call(this, init)
     roots.set(this, root)
     metShadow(root)

@@ -1,3 +1,4 @@
+import type { Realm } from '../../dom.ts'
 import { baseOf, quiet } from '../../dom.ts'
 import { safeCss } from './attributes.ts'
 import type { Recorder } from './recorder.ts'
@@ -13,10 +14,13 @@ const moved = new WeakMap<Element, string>()
 let count = 0
 
 /** Elements that a script moves and that stay where they were moved: no attribute says so (Web Animations, Level 1). */
-export function watchAnimations(recorder: Recorder): void {
+export function watchAnimations(recorder: Recorder): (realm: Realm) => void {
+  /** what moves by which animation */
+  const byEffect = new WeakMap<AnimationEffect, Animation>()
   const ended = quiet((animation: Animation) => {
-    const { effect, playState } = animation
-    if (!(effect instanceof KeyframeEffect) || !effect.target) return
+    const { playState } = animation
+    const effect = effectOf(animation)
+    if (!effect?.target) return
     const isKept = playState === 'finished' && FILLS.test(effect.getComputedTiming().fill ?? '')
     if (!isKept) return
     const { target, pseudoElement } = effect
@@ -36,23 +40,40 @@ export function watchAnimations(recorder: Recorder): void {
     }
   })
   const follow = quiet((animation: Animation) => {
+    if (animation.effect) byEffect.set(animation.effect, animation)
     animation.addEventListener('finish', () => ended(animation))
     animation.addEventListener('cancel', () => {
-      const { effect } = animation
-      if (effect instanceof KeyframeEffect && effect.target)
-        recorder.tell(effect.target, effect.pseudoElement ? 'moved' : 'animated', null)
+      const effect = effectOf(animation)
+      if (effect?.target) recorder.tell(effect.target, effect.pseudoElement ? 'moved' : 'animated', null)
     })
   })
-  const { animate } = Element.prototype
-  if (!animate) return
-  Element.prototype.animate = function (...given) {
-    const animation = animate.apply(this, given)
-    follow(animation)
-    return animation
+  const watch = (realm: Realm) => {
+    const { animate } = realm.Element.prototype
+    if (!animate) return
+    realm.Element.prototype.animate = function (...given) {
+      const animation = animate.apply(this, given)
+      follow(animation)
+      return animation
+    }
+    // One that has ended may be told to do something else.
+    const { setKeyframes } = realm.KeyframeEffect.prototype
+    const told = quiet((effect: KeyframeEffect) => {
+      const animation = byEffect.get(effect)
+      if (animation) ended(animation)
+    })
+    realm.KeyframeEffect.prototype.setKeyframes = function (...given) {
+      setKeyframes.apply(this, given)
+      told(this)
+    }
+    for (const animation of realm.document.getAnimations?.() ?? []) {
+      if ('animationName' in animation || 'transitionProperty' in animation) continue
+      follow(animation)
+      ended(animation)
+    }
   }
-  for (const animation of document.getAnimations?.() ?? []) {
-    if ('animationName' in animation || 'transitionProperty' in animation) continue
-    follow(animation)
-    ended(animation)
-  }
+  watch(window)
+  return watch
 }
+
+const effectOf = ({ effect }: Animation): KeyframeEffect | undefined =>
+  effect && 'getKeyframes' in effect ? (effect as KeyframeEffect) : undefined

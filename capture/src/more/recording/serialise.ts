@@ -6,6 +6,7 @@ import {
   baseOf,
   boxOf,
   firstChildOf,
+  hasAttribute,
   matches,
   localNameOf,
   namespaceOf,
@@ -116,7 +117,7 @@ export function serialise(
     (element as HTMLInputElement).value
   )
     (out.a ??= {})['value'] = privacy.clean((element as HTMLInputElement).value, { labels: true })
-  if (BOXED.test(tag)) asBox(out, element)
+  if (BOXED.test(tag) || (tag === 'input' && isNumber(element))) asBox(out, element)
   const shownThere = EMBEDS.test(tag) && pictureThere(element as HTMLObjectElement & HTMLEmbedElement)
   if (shownThere) out.a!['src'] = shownThere
   Object.assign((out.a ??= {}), slotNames(element, ids), writeState(element, tag))
@@ -217,6 +218,15 @@ export function roomOf(element: Element): string {
     height = offsetHeight
   }
   return `${Math.round(width * 100) / 100}x${Math.round(height * 100) / 100}`
+}
+
+/** A field as wide as the largest number that it takes, however many digits stand in it. */
+export function isNumber(element: Element): boolean {
+  return (
+    (element as HTMLInputElement).type === 'number' &&
+    (hasAttribute(element, 'min') || hasAttribute(element, 'max')) &&
+    getComputedStyle(element).getPropertyValue('field-sizing') !== 'content'
+  )
 }
 
 /** The picture that an element for whatever kind of file shows; "" where it is something else. */

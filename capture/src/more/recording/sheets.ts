@@ -88,6 +88,23 @@ function importText(rule: CSSImportRule, base: string, root: ParentNode): string
   return media.mediaText ? `@media ${settled(media.mediaText)} {\n${text}}\n` : text
 }
 
+/** No part of a recording takes texts that are much longer. */
+const PIECE = 400_000
+
+/** The text of a sheet as texts one after the other, each but the last ending with a rule. */
+function inPieces(text: string, id: number, ids: NodeIds): RecordedNode[] {
+  const pieces: RecordedNode[] = []
+  let from = 0
+  while (text.length - from > PIECE) {
+    const end = text.lastIndexOf('}', from + PIECE) + 1
+    const to = end > from ? end : from + PIECE
+    pieces.push({ id: pieces.length ? ids.of({}) : id, text: text.slice(from, to) })
+    from = to
+  }
+  pieces.push({ id: pieces.length ? ids.of({}) : id, text: text.slice(from) })
+  return pieces
+}
+
 const textNodes = new WeakMap<object, object>()
 /** Stands for the text inside a style sheet, so that it has a number of its own. */
 function textNodeOf(owner: object): object {
@@ -108,7 +125,7 @@ export function styleNode(element: HTMLStyleElement | HTMLLinkElement, ids: Node
     return null
   const text =
     sheet && !isAlternate(element) ? sheetText(sheet, element.baseURI, rootNodeOf(element) as Document) : ''
-  const c = [{ id: ids.of(textNodeOf(element)), text: text ?? '' }]
+  const c = inPieces(text ?? '', ids.of(textNodeOf(element)), ids)
   return {
     ...{ id: ids.of(element), tag: 'style' },
     ...(text === undefined && {
@@ -138,7 +155,7 @@ export function adoptedNodes(root: Root, ids: NodeIds): RecordedNode[] {
       return { id, tag: 'style', a: { 'data-trail-same': String(first.id) } }
     ids.sheets.set(sheet, { id, version })
     const text = sheetText(sheet, document.baseURI, root) ?? ''
-    return { id, tag: 'style', c: [{ id: ids.of({}), text }] }
+    return { id, tag: 'style', c: inPieces(text, ids.of({}), ids) }
   })
 }
 

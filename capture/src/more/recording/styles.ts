@@ -1,4 +1,5 @@
-import { isConnected, later, mediaOf, now, quiet, rootNodeOf } from '../../dom.ts'
+import type { Realm } from '../../dom.ts'
+import { isConnected, later, mediaOf, now, quiet, realmOf, rootNodeOf } from '../../dom.ts'
 import type { MorePage } from '../more-page.ts'
 import type { Root } from './nodes.ts'
 import type { Recorder } from './recorder.ts'
@@ -10,6 +11,13 @@ import { changedSheet, versionOf } from './written-sheets.ts'
 const SOON_MS = 30
 /** A sheet that is written down as a whole is not written down again so soon. */
 const REST_MS = 1000
+
+type Owner = { prototype: object }
+type Owners = Record<string, Owner | undefined>
+/** Rules that set properties, besides those for elements. */
+const STYLED = ['CSSKeyframeRule', 'CSSFontFaceRule', 'CSSNestedDeclarations', 'CSSPositionTryRule']
+/** What rules for counters say. */
+const COUNTS = ['system', 'symbols', 'additiveSymbols', 'negative', 'prefix', 'suffix', 'range', 'pad', 'fallback', 'name']
 
 /**
  * Style rules that a script adds, changes or takes away, which no change of the document tells of: the browser's functions
@@ -24,6 +32,7 @@ export class Styles {
   readonly #adopted = new WeakMap<Root, { sheets: CSSStyleSheet[]; versions: number[] }>()
   /** rules, and sheets with their media, that somebody has taken in hand, with what they said then */
   readonly #held = new Map<CSSRule | CSSStyleSheet, string>()
+  readonly #watched = new WeakSet<Realm>()
   #madeWritten = ''
   #isWaiting = false
   #restUntilMs = 0
@@ -32,6 +41,12 @@ export class Styles {
     private readonly recorder: Recorder,
     private readonly made: MorePage['made'],
   ) {
+    this.#watch(window)
+  }
+
+  /** Follows what scripts do with the rules of a window: each frame has functions of its own for them. */
+  #watch(realm: Realm): void {
+    this.#watched.add(realm)
     const note = quiet((sheet: CSSStyleSheet, index: number | null, text?: unknown) => {
       const owner = sheet.ownerNode as Element | null
       changedSheet(sheet)
@@ -63,22 +78,22 @@ export class Styles {
         }
       }
     }
-    follow(CSSStyleSheet.prototype, 'insertRule', (sheet, index, text) => note(sheet, index as number, text))
-    follow(CSSStyleSheet.prototype, 'deleteRule addRule removeRule replaceSync', (sheet) => note(sheet, null))
-    follow(CSSStyleSheet.prototype, 'replace', (sheet, done) =>
+    follow(realm.CSSStyleSheet.prototype, 'insertRule', (sheet, index, text) => note(sheet, index as number, text))
+    follow(realm.CSSStyleSheet.prototype, 'deleteRule addRule removeRule replaceSync', (sheet) => note(sheet, null))
+    follow(realm.CSSStyleSheet.prototype, 'replace', (sheet, done) =>
       (done as Promise<unknown>).then(
         () => note(sheet, null),
         () => undefined,
       ),
     )
     // Rules inside of others, such as those for narrow windows.
-    for (const owner of [window.CSSGroupingRule, CSSStyleRule])
+    for (const owner of [realm.CSSGroupingRule, realm.CSSStyleRule])
       follow(owner?.prototype, 'insertRule deleteRule', (rule, index, text) => {
         const { parentStyleSheet } = rule
         if (typeof index === 'number') wrote((rule as CSSStyleSheet).cssRules[index]!, text)
         if (parentStyleSheet) note(parentStyleSheet, null)
       })
-    follow(window.CSSKeyframesRule?.prototype, 'appendRule deleteRule', ({ parentStyleSheet }) => {
+    follow(realm.CSSKeyframesRule?.prototype, 'appendRule deleteRule', ({ parentStyleSheet }) => {
       if (parentStyleSheet) note(parentStyleSheet, null)
     })
     const hold = quiet((one: CSSRule | CSSStyleSheet) => {
@@ -96,17 +111,27 @@ export class Styles {
           hold(this)
           return property.get!.call(this) as unknown
         },
+        ...(property.set && {
+          set(this: CSSRule | CSSStyleSheet, value: unknown) {
+            hold(this)
+            property.set!.call(this, value)
+          },
+        }),
       })
     }
-    for (const name of ['style', 'styleMap']) holdFrom(CSSStyleRule.prototype, name)
-    holdFrom(window.CSSKeyframeRule?.prototype, 'style')
-    holdFrom(window.CSSFontFaceRule?.prototype, 'style')
-    holdFrom(window.CSSMediaRule?.prototype, 'media')
-    holdFrom(StyleSheet.prototype, 'media')
-    afterSetting(CSSStyleRule.prototype, 'selectorText', ({ parentStyleSheet }: CSSStyleRule) => {
-      if (parentStyleSheet) note(parentStyleSheet, null)
-    })
-    afterSetting(StyleSheet.prototype, 'disabled', (sheet: CSSStyleSheet) => note(sheet, null))
+    for (const name of ['style', 'styleMap']) holdFrom(realm.CSSStyleRule.prototype, name)
+    for (const name of STYLED) holdFrom((realm as unknown as Owners)[name]?.prototype, 'style')
+    holdFrom(realm.CSSMediaRule?.prototype, 'media')
+    holdFrom(realm.StyleSheet.prototype, 'media')
+    const setting = (owner: Owner | undefined, name: string) =>
+      afterSetting(owner?.prototype, name, ({ parentStyleSheet }: CSSRule) => {
+        if (parentStyleSheet) note(parentStyleSheet, null)
+      })
+    setting(realm.CSSStyleRule, 'selectorText')
+    setting(realm.CSSKeyframesRule, 'name')
+    setting(realm.CSSKeyframeRule, 'keyText')
+    for (const name of COUNTS) setting(realm.CSSCounterStyleRule, name)
+    afterSetting(realm.StyleSheet.prototype, 'disabled', (sheet: CSSStyleSheet) => note(sheet, null))
   }
 
   /** The page has been written down anew: what came since, before this was there? */
@@ -136,6 +161,8 @@ export class Styles {
 
   /** A root has just been written down with its sheets. */
   met(root: Root): void {
+    const realm = realmOf(root)
+    if (realm && !this.#watched.has(realm)) this.#watch(realm)
     const sheets = [...(root.adoptedStyleSheets ?? [])]
     this.#adopted.set(root, { sheets, versions: sheets.map(versionOf) })
   }
@@ -154,7 +181,7 @@ export class Styles {
         this.#isWaiting = false
         if (this.#changed.size) this.#restUntilMs = now() + REST_MS
         for (const [one, before] of this.#held) {
-          const sheet = one instanceof CSSStyleSheet ? one : one.parentStyleSheet
+          const sheet = 'cssText' in one ? one.parentStyleSheet : one
           if (!sheet || saysNow(one) === before) continue
           changedSheet(sheet)
           if (sheet.ownerNode) this.#changed.add(sheet.ownerNode as Element)
@@ -183,7 +210,7 @@ export class Styles {
     for (const root of recorder.roots()) {
       if (this.#isSame(root)) continue
       const before = this.#adopted.get(root)
-      const place = root instanceof Document ? root.head : root
+      const place = 'head' in root ? root.head : root
       const id = place && recorder.idOf(place)
       if (!id) continue
       const gone = before?.sheets.flatMap((sheet) => recorder.idOf(placeOf(root, sheet)) ?? []) ?? []
@@ -232,7 +259,7 @@ function textOfFont(source: BufferSource): string | undefined {
 }
 
 const saysNow = (one: CSSRule | CSSStyleSheet) =>
-  one instanceof CSSStyleSheet ? mediaOf(one).mediaText : one.cssText
+  'cssText' in one ? one.cssText : mediaOf(one).mediaText
 
 function isReadable(sheet: CSSStyleSheet): boolean {
   try {
@@ -243,8 +270,12 @@ function isReadable(sheet: CSSStyleSheet): boolean {
 }
 
 /** Calls through to the browser's setter of a property, and tells of the object on which it was set. */
-function afterSetting<T extends object>(prototype: object, name: string, changed: (self: T) => void): void {
-  const property = Object.getOwnPropertyDescriptor(prototype, name)
+function afterSetting<T extends object>(
+  prototype: object | undefined,
+  name: string,
+  changed: (self: T) => void,
+): void {
+  const property = prototype && Object.getOwnPropertyDescriptor(prototype, name)
   if (!property?.set) return
   const tell = quiet(changed)
   Object.defineProperty(prototype, name, {

@@ -1,8 +1,9 @@
-import { aroundOf, closestAround, later, localNameOf, quiet, rootOf } from '../../dom.ts'
+import type { Realm } from '../../dom.ts'
+import { aroundOf, closestAround, later, localNameOf, quiet, realmOf, rootNodeOf, rootOf } from '../../dom.ts'
 import { on } from '../../listen.ts'
 import { targetOf } from '../../target.ts'
 import type { MorePage } from '../more-page.ts'
-import { watchShadows } from '../shadows.ts'
+import { watchShadows, watchShadowsIn } from '../shadows.ts'
 import { watchAnimations } from './animations.ts'
 import { drawingValues } from './drawings.ts'
 import { DrawnNumbers } from './drawn-numbers.ts'
@@ -11,7 +12,7 @@ import type { Root } from './nodes.ts'
 import { Pictures } from './pictures.ts'
 import { privacy } from './privacy.ts'
 import type { Recorder, Watcher } from './recorder.ts'
-import { pageIn } from './serialise.ts'
+import { isNumber, pageIn } from './serialise.ts'
 import { is } from './state.ts'
 import { bringSymbols } from './symbols.ts'
 import { Stills } from './stills.ts'
@@ -24,7 +25,7 @@ const SCROLL_MS = 60
 const LOOK_MS = 1000
 const SOON_MS = 100
 const SELECTION_MS = 200
-const ROOMS = 'iframe,video,object,embed,select,[data-trail-block]'
+const ROOMS = 'iframe,video,object,embed,select,input[type=number],[data-trail-block]'
 
 /** What a recording needs besides the tree: how controls stand, what has the focus, how far panes are scrolled, sizes, pictures. */
 export class Surroundings implements Watcher {
@@ -35,6 +36,8 @@ export class Surroundings implements Watcher {
   readonly #pictures: Pictures
   readonly #stills: Stills
   readonly #numbers: DrawnNumbers
+  readonly #watchAnimations: (realm: Realm) => void
+  readonly #realms = new WeakSet<Realm>()
   #target: Element | null = null
   #isSelected = false
   #highlights = ''
@@ -55,7 +58,7 @@ export class Surroundings implements Watcher {
       }),
     )
     watchShadows((root) => recorder.shadow(root))
-    watchAnimations(recorder)
+    this.#watchAnimations = watchAnimations(recorder)
     watchSlots(recorder)
     // A page that has become too wide is shown smaller, and the window says nothing.
     window.visualViewport?.addEventListener(
@@ -110,6 +113,12 @@ export class Surroundings implements Watcher {
     if ((root as ShadowRoot).mode === 'closed') this.page.treeIn(root as ShadowRoot)
     if (root === document || root.nodeType !== Node.DOCUMENT_NODE) return
     // A page in a frame: what happens in it does not reach the outer one.
+    const realm = realmOf(root)
+    if (realm && !this.#realms.has(realm)) {
+      this.#realms.add(realm)
+      watchShadowsIn(realm)
+      this.#watchAnimations(realm)
+    }
     for (const name of ['input', 'reset', 'click', 'keyup']) listen(name, () => this.#stand())
     listen('focusin', (event) => this.#focus(event, true))
     listen('focusout', (event) => this.#focus(event, false))
@@ -148,7 +157,8 @@ export class Surroundings implements Watcher {
     const { recorder } = this
     this.#glance()
     for (const root of recorder.roots()) {
-      for (const element of root.querySelectorAll(ROOMS)) this.#rooms.observe(element)
+      for (const element of root.querySelectorAll(ROOMS))
+        if (localNameOf(element) !== 'input' || isNumber(element)) this.#rooms.observe(element)
       for (const element of root.querySelectorAll(':not(:defined)')) this.#await(localNameOf(element))
       for (const sheet of root.styleSheets) this.#fetch(sheet)
       for (const frame of root.querySelectorAll('iframe')) recorder.frame(frame)
@@ -183,7 +193,9 @@ export class Surroundings implements Watcher {
   #loaded(target: Element | null): void {
     if (!target || target.nodeType !== Node.ELEMENT_NODE) return
     const tag = localNameOf(target)
-    if (tag === 'link') this.recorder.refresh(target)
+    // Of a style, too: what it imports is there.
+    if (tag === 'link' || (tag === 'style' && hasImports(target as HTMLStyleElement)))
+      this.recorder.refresh(target)
     else if (tag === 'iframe') {
       if (pageIn(target as HTMLIFrameElement)) this.recorder.frame(target as HTMLIFrameElement)
     } else if (tag === 'img') this.#pictures.loaded(target as HTMLImageElement)
@@ -219,7 +231,13 @@ export class Surroundings implements Watcher {
   #tellFocus(element: Element, isFocused: boolean): void {
     // Where the focus is among choices would tell which was made.
     if (privacy.choiceOf(element) || closestAround(element, '[data-trail-mask],[data-trail-block]')) return
-    this.recorder.tell(element, 'focus', isFocused ? (is(element, ':focus-visible') ? 'visible' : '') : null)
+    let at: Element | undefined = element
+    while (at) {
+      this.recorder.tell(at, 'focus', isFocused ? (is(at, ':focus-visible') ? 'visible' : '') : null)
+      // What hands the focus on to something inside of it has it, too.
+      const { delegatesFocus, host } = rootNodeOf(at) as Partial<ShadowRoot>
+      at = delegatesFocus ? host : undefined
+    }
   }
 
   /** What the address points at. */
@@ -247,6 +265,11 @@ export class Surroundings implements Watcher {
       isKept ? `${ids[0]}:${selection.anchorOffset}:${ids[1]}:${selection.focusOffset}` : null,
     )
   }
+}
+
+/** Whether what a sheet says lies in others, too. */
+function hasImports({ sheet }: HTMLStyleElement): boolean {
+  return sheet?.cssRules[0]?.type === CSSRule.IMPORT_RULE || sheet?.cssRules[1]?.type === CSSRule.IMPORT_RULE
 }
 
 /** What has the focus, in shadow trees too. */
