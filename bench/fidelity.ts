@@ -60,10 +60,10 @@ export async function run(): Promise<Report> {
   const html = new Map<string, string>()
   const cases: Case[] = []
   const own = await ownCases()
-  for (const [
-    k,
-    { name, html: inside, style = '', script = '', later, acts = [], phone = false },
-  ] of [...FEATURES, ...own.features].entries()) {
+  for (const [k, { name, html: inside, style = '', script = '', later, acts = [], phone = false }] of [
+    ...FEATURES,
+    ...own.features,
+  ].entries()) {
     if (!`feature ${name}`.includes(wanted)) continue
     const path = `/p/${k}/`
     html.set(path, wholePage(inside, style, script))

@@ -274,3 +274,56 @@ test('a replay shows what scripts tell the browser alone: states, slots, propert
   )
   expect(two!.y).toBeLessThan(one!.y)
 })
+
+/** Pages in frames have functions of their own, and a frame can be written anew; sheets may be larger than any part of a recording. */
+function buildFrames() {
+  document.body.innerHTML = `<h1>Frames</h1><iframe id="styled" width="300" height="90"></iframe><iframe id="written" width="300" height="90"></iframe>
+    <p id="nested" class="last">Nested</p><style id="rules">#nested { color: red; @media screen { color: blue } margin-left: 3px }</style><button id="go">Go</button>`
+  const large = Array.from({ length: 50_000 }, (_, k) => `.c${k} { color: rgb(${k % 250}, 1, 1) }`)
+  document.head.append(
+    Object.assign(document.createElement('style'), {
+      textContent: `${large.join('\n')}\n.last { padding-left: 17px }`,
+    }),
+  )
+  document.querySelector<HTMLIFrameElement>('#styled')!.srcdoc =
+    '<style>p { color: red }</style><p>Styled</p><div></div>'
+  document.querySelector<HTMLElement>('#go')!.onclick = () => {
+    const styled = document.querySelector<HTMLIFrameElement>('#styled')!
+    const realm = styled.contentWindow as Window & typeof globalThis
+    const page = realm.document
+    page.styleSheets[0]!.insertRule('p { color: rgb(1, 1, 9) }', 1)
+    const own = new realm.CSSStyleSheet()
+    own.replaceSync('p { background: rgb(2, 2, 9) }')
+    page.adoptedStyleSheets = [own]
+    page.querySelector('div')!.attachShadow({ mode: 'open' }).innerHTML = '<b>Inside</b>'
+    page.querySelector('p')!.animate({ marginLeft: ['0', '31px'] }, { duration: 50, fill: 'forwards' })
+    const written = document.querySelector<HTMLIFrameElement>('#written')!.contentDocument!
+    written.open()
+    written.write('<p>Written anew</p>')
+    written.close()
+    const rule = document.querySelector<HTMLStyleElement>('#rules')!.sheet!.cssRules[0] as CSSStyleRule
+    ;(rule.cssRules[1] as CSSStyleRule).style.setProperty('margin-left', '41px')
+  }
+}
+
+test('a replay shows what scripts do with the rules of frames, frames that are written, and the largest sheets', async ({
+  page,
+  browser,
+}) => {
+  const { context, visitor, told } = await visit(browser, buildFrames)
+  await visitor.locator('#go').click()
+  await visitor.waitForTimeout(3000)
+  await visitor.mouse.move(500, 500)
+  await visitor.waitForTimeout(1500)
+  await context.close()
+
+  const { recorded } = await watchToItsEnd(page, told.id)
+  const styled = recorded.frameLocator('#styled')
+  await expect(styled.locator('p')).toHaveCSS('color', 'rgb(1, 1, 9)')
+  await expect(styled.locator('p')).toHaveCSS('background-color', 'rgb(2, 2, 9)')
+  await expect(styled.locator('p')).toHaveCSS('margin-left', '31px')
+  await expect(styled.locator('div b')).toHaveText('Inside')
+  await expect(recorded.frameLocator('#written').locator('p')).toHaveText('Written anew')
+  await expect(recorded.locator('#nested')).toHaveCSS('margin-left', '41px')
+  await expect(recorded.locator('#nested')).toHaveCSS('padding-left', '17px')
+})

@@ -2,6 +2,7 @@ import { it } from './feature.ts'
 import type { Feature } from './feature.ts'
 import { EVERYDAY } from './everyday-features.ts'
 import { RARE } from './rare-features.ts'
+import { FURTHER } from './further-features.ts'
 import { UNTOLD } from './untold-features.ts'
 
 const box = 'width:120px;height:60px;background:teal;'
@@ -11,6 +12,7 @@ const el = (tag: string, inner: string, more = '') =>
 export const FEATURES: Feature[] = [
   ...RARE,
   ...UNTOLD,
+  ...FURTHER,
   ...EVERYDAY,
   // Styles
   it('insertRule', '<p id="a">Text</p><style id="s">p{margin:0}</style>', {

@@ -59,6 +59,8 @@ export async function perform(page: Page, act: string): Promise<void> {
   } else if (what === 'key') await page.keyboard.press(at)
   else if (what === 'wheel') await page.mouse.wheel(0, Number(at))
   else if (what === 'wait') await page.waitForTimeout(Number(at))
+  else if (what === 'drag') await page.dragAndDrop(at, rest[0]!, { timeout: 4000 })
+  else if (what === 'size') await page.setViewportSize({ width: Number(at), height: Number(rest[0]) })
   else if (what === 'full')
     await page.evaluate((selector) => document.querySelector(selector)!.requestFullscreen(), at)
   await page.waitForTimeout(350)

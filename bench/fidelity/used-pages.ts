@@ -239,6 +239,15 @@ const OWN: UsedPage[] = [
     phones: true,
     acts: ['wait 700', 'hover #h', 'wheel 400', 'wait 600'],
   },
+  {
+    name: 'a sheet of 1.9 million characters',
+    packages: ['@patternfly/react-core@6.6.1', '@patternfly/patternfly@6.6.1', ...REACT],
+    entry: react(
+      `import '@patternfly/patternfly/patternfly.css'; import { Accordion, AccordionItem, AccordionToggle, AccordionContent, Alert, Button, Card, CardTitle, CardBody, Checkbox, Label, Modal, ModalHeader, ModalBody, Progress, Switch, Tabs, Tab, TabTitleText, Tooltip, Wizard, WizardStep } from '@patternfly/react-core'`,
+      `function App() { const [t, st] = useState(0), [o, so] = useState(false), [s, ss] = useState(false), [x, sx] = useState(false); return h('div', null, h(Tabs, { activeKey: t, onSelect: (_, k) => st(k) }, h(Tab, { eventKey: 0, title: h(TabTitleText, null, 'One') }, 'First'), h(Tab, { eventKey: 1, id: 'tt', title: h(TabTitleText, null, 'Two') }, h(Card, null, h(CardTitle, null, 'Card'), h(CardBody, null, 'Body')))), h(Alert, { title: 'Told', variant: 'info', isInline: true }), h(Checkbox, { id: 'c', label: 'Agree', isChecked: s, onChange: (_, v) => ss(v) }), h(Switch, { id: 'sw', isChecked: s, label: 'On' , onChange: (_, v) => ss(v) }), h(Label, { color: 'blue' }, 'Label'), h(Progress, { value: 33, title: 'Title' }), h(Accordion, null, h(AccordionItem, { isExpanded: x }, h(AccordionToggle, { id: 'acc', onClick: () => sx(!x) }, 'More'), h(AccordionContent, null, 'Inside'))), h(Button, { id: 'b', onClick: () => so(true) }, 'Open'), h(Modal, { isOpen: o, variant: 'small', onClose: () => so(false) }, h(ModalHeader, { title: 'Really' }), h(ModalBody, null, 'Text'))) }`,
+    ),
+    acts: ['click [role=tab] >> nth=1', 'click #c', 'click #acc', 'click #b', 'wait 2500'],
+  },
 ]
 
 export const USED_PAGES: UsedPage[] = [

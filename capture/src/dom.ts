@@ -47,7 +47,7 @@ export type Realm = Window & typeof globalThis
 
 /** The window of a page in a frame; null for all else. */
 export const realmOf = (root: Node): Realm | null =>
-  root === document ? null : (((root as Partial<Document>).defaultView ?? null) as Realm | null)
+  root === document ? null : (((root as Partial<Document>).defaultView ?? null))
 
 /** The element a node lies in, out of shadow trees and frames too. */
 export function aroundOf(node: Node): Element | null {
@@ -56,6 +56,7 @@ export function aroundOf(node: Node): Element | null {
 }
 
 export const rootOf = getter<Document, HTMLElement | null>(Document.prototype, 'documentElement')
+export const headOf = getter<Document, HTMLHeadElement | null>(Document.prototype, 'head')
 export const bodyOf = getter<Document, HTMLElement | null>(Document.prototype, 'body')
 export const mediaOf = getter<StyleSheet, MediaList>(window.StyleSheet?.prototype ?? {}, 'media')
 export const slotOf = getter<Element, HTMLSlotElement | null>(Element.prototype, 'assignedSlot')
@@ -76,7 +77,21 @@ export const matches = method<Element, [string], boolean>(Element.prototype, 'ma
 export const boxOf = method<Element, [], DOMRect>(Element.prototype, 'getBoundingClientRect')
 
 /** JSON, the network and timers as they were when the script started. */
-export const toJson: (value: unknown) => string = JSON.stringify.bind(JSON)
+const stringify: (value: unknown) => string = JSON.stringify.bind(JSON)
+/** As JSON says it, also where a page has arrays say something else (old libraries did). */
+export function toJson(value: unknown): string {
+  const told = [Array.prototype, Object.prototype].filter((owner) => 'toJSON' in owner) as {
+    toJSON?: unknown
+  }[]
+  if (!told.length) return stringify(value)
+  const held = told.map(({ toJSON }) => toJSON)
+  for (const owner of told) delete owner.toJSON
+  try {
+    return stringify(value)
+  } finally {
+    told.forEach((owner, k) => (owner.toJSON = held[k]))
+  }
+}
 export const send: typeof fetch = window.fetch.bind(window)
 export const beacon = navigator.sendBeacon?.bind(navigator) as Navigator['sendBeacon'] | undefined
 const Packer = window.CompressionStream as typeof CompressionStream | undefined
@@ -105,4 +120,12 @@ export function quiet<A extends unknown[]>(work: (...given: A) => void): (...giv
     }
   }
 }
+/** Puts a function in the place of the browser's own; where the page lets nobody, that one stays. */
+export const replace = quiet((owner: object, name: string, by: unknown) => {
+  ;(owner as Record<string, unknown>)[name] = by
+})
+/** The same for a property. */
+export const redefine = quiet((owner: object, name: string, property: PropertyDescriptor) => {
+  Object.defineProperty(owner, name, property)
+})
 export const now: () => number = Date.now.bind(Date)

@@ -3,7 +3,7 @@ import type { RecordedNode, RecordItem, Snapshot } from '@dust-trail/core'
 import fc from 'fast-check'
 import { beforeEach, describe, expect, it } from 'vitest'
 import { forgetLeft, leaveBehind, takeLeft } from './left-behind.ts'
-import { inParts } from './parts.ts'
+import { changeInParts, inParts } from './parts.ts'
 
 /** A tree, with numbers in the order of the document. */
 const shape = fc.letrec<{ tree: Shape }>((tie) => ({
@@ -27,7 +27,7 @@ function together(snapshot: Snapshot, items: RecordItem[]): RecordedNode {
         ? (node.c ?? []).map((child) => find(child, id)).find((found) => found)
         : undefined
   for (const item of items)
-    for (const [parentId, before, node] of (item as Extract<RecordItem, { k: 'change' }>).add!) {
+    for (const [parentId, before, node] of (item as Extract<RecordItem, { k: 'change' }>).add ?? []) {
       expect(before).toBe(0)
       const parent = find(root, parentId) as Extract<RecordedNode, { tag: string }>
       ;(parent.c ??= []).push(structuredClone(node))
@@ -46,6 +46,26 @@ describe('a page in parts', () => {
         expect(together(first, items)).toEqual(root)
         // One node is never divided: the longest text here and its frame.
         for (const item of items) expect(JSON.stringify(item).length).toBeLessThan(300 * 2 + 300)
+      }),
+    )
+  })
+
+  it('divides a change that adds too much: first what is gone, last what is said of what has come', () => {
+    fc.assert(
+      fc.property(fc.array(shape, { maxLength: 6 }), fc.integer({ min: 1, max: 900 }), (shapes, most) => {
+        const whole = numbered(shapes) as Extract<RecordedNode, { tag: string }>
+        const { c = [], ...empty } = whole
+        const change = {
+          ...{ at: 7, k: 'change' as const, gone: [99] },
+          add: c.map((node): [number, number, RecordedNode] => [1, 0, node]),
+          attr: [[1, 'class', 'x']] as [number, string, string][],
+        }
+        const parts = changeInParts(change, most)
+        expect(together(page({ ...empty, c: [] }), parts)).toEqual(whole)
+        expect(parts.map(({ gone }) => gone).findIndex(Boolean)).toBe(0)
+        expect(parts.map(({ attr }) => attr !== undefined).lastIndexOf(true)).toBe(parts.length - 1)
+        expect(parts.filter(({ gone, attr }) => gone ?? attr).length).toBeLessThanOrEqual(2)
+        expect(parts.every(({ at }) => at === 7)).toBe(true)
       }),
     )
   })

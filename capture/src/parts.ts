@@ -57,7 +57,10 @@ class Cutter {
 export function inParts(snapshot: Snapshot, most: number, mostOfRest: number): [Snapshot, RecordItem[]] {
   const first = new Cutter(most)
   const root = first.cut(snapshot.root) as Written
-  return [{ ...snapshot, root }, addedInParts(first.rest, mostOfRest).map((add) => ({ at: 0, k: 'change', add }))]
+  return [
+    { ...snapshot, root },
+    addedInParts(first.rest, mostOfRest).map((add) => ({ at: 0, k: 'change', add })),
+  ]
 }
 
 /** A change in parts of about so many characters, where what it adds is too large for one. */

@@ -1,4 +1,4 @@
-import { now, quiet } from './dom.ts'
+import { now, quiet, replace } from './dom.ts'
 import type { Page } from './page.ts'
 
 /** Sends the requests of the page with their outcome and what they came of; what is not ours goes through untouched. */
@@ -40,19 +40,21 @@ export function watchRequests({ send, effects, causes }: Page, collectAddress: s
     },
   )
   const originalFetch = window.fetch
-  window.fetch = function (input, init) {
+  const watchedFetch: typeof fetch = function (this: Window, input, init) {
     const answer = originalFetch.call(this, input, init)
     watchAnswer(answer, input, init)
     return answer
   }
+  replace(window, 'fetch', watchedFetch)
 
   const prototype = XMLHttpRequest.prototype
   const opened = new WeakMap<XMLHttpRequest, [string, string]>()
   const { open: originalOpen, send: originalSend } = prototype
-  prototype.open = function (this: XMLHttpRequest, ...given: [string, string | URL]) {
+  const watchedOpen = function (this: XMLHttpRequest, ...given: [string, string | URL]) {
     opened.set(this, [`${given[0]}`, `${given[1] as string}`])
     return originalOpen.apply(this, given as never)
   }
+  replace(prototype, 'open', watchedOpen)
   const watchSent = quiet((request: XMLHttpRequest) => {
     const about = opened.get(request)
     const end = about && begin(...about)
@@ -63,10 +65,11 @@ export function watchRequests({ send, effects, causes }: Page, collectAddress: s
       end(aborted ? undefined : request.status, () => lengthOf(request)),
     )
   })
-  prototype.send = function (body) {
+  const watchedSend: typeof originalSend = function (this: XMLHttpRequest, body) {
     watchSent(this)
     return originalSend.call(this, body)
   }
+  replace(prototype, 'send', watchedSend)
 }
 
 /** Asked for only where it is there: a header that is not would be told in the console. */

@@ -2,7 +2,7 @@ import type { CaptureSettings } from '@dust-trail/core/recording'
 import { Causes } from './causes.ts'
 import { watchClicks } from './clicks.ts'
 import { describe } from './describe.ts'
-import { send as ask, titleOf } from './dom.ts'
+import { send as ask, titleOf, replace } from './dom.ts'
 import { watchFaults } from './faults.ts'
 import { lengthOf, watchFields } from './fields.ts'
 import { forgetIds, randomId, tabId, visitorId } from './identity.ts'
@@ -180,10 +180,11 @@ export function watchPage(
   })
   for (const method of ['pushState', 'replaceState'] as const) {
     const original = history[method].bind(history)
-    history[method] = (...given) => {
+    const watched: typeof original = (...given) => {
       original(...given)
       moved()
     }
+    replace(history, method, watched)
   }
   on(window, 'popstate', moved)
 

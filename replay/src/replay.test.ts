@@ -316,6 +316,23 @@ describe('what no attribute says', () => {
     const { target } = shown({ id: 10, tag: 'svg', svg: true, c: [use] })
     expect(target.querySelector('use')!.getAttributeNS('http://www.w3.org/1999/xlink', 'href')).toBe('#shape')
   })
+  it('lets no name of a recorded page stand in the way of what the browser can do', () => {
+    const names = ['append', 'localName', 'setAttribute', 'insertBefore', 'children']
+    const { target, rebuilt } = shown(
+      {
+        ...{ id: 10, tag: 'form', a: { name: 'documentElement' } },
+        c: names.map((name, k) => ({ id: 20 + k, tag: 'input', a: { id: name, name } })),
+      },
+      { id: 11, tag: 'img', a: { name: 'head', id: 'defaultView' } },
+    )
+    const [form, picture] = [target.querySelector('form')!, target.querySelector('img')!]
+    expect([form.hasAttribute('name'), picture.hasAttribute('name')]).toEqual([false, false])
+    const fields = [...form.querySelectorAll('input')].map(({ id, name }) => [id, name])
+    expect(fields.slice(0, 4)).toEqual(names.slice(0, 4).map((name) => [`${name}-`, `${name}-`]))
+    expect(fields[4]).toEqual(['children', 'children'])
+    rebuilt.apply({ at: 1, k: 'change', add: [[10, 20, { id: 12, tag: 'b' }]], attr: [[10, 'class', 'x']] })
+    expect([form.firstElementChild!.localName, form.className, rebuilt.skipped]).toEqual(['b', 'x', 0])
+  })
   it('shows the picture that an element for files holds, in a line with text, and nothing else in it', () => {
     const { target } = shown(
       { id: 10, tag: 'object', a: { src: 'data:image/png;base64,AAAA', 'data-trail-box': '20x10' } },

@@ -31,6 +31,10 @@ describe('restedRules', () => {
       '@media (min-width: 1px) { b:active { color: red } }',
       '@media (min-width: 1px) { b[data-trail-active] { color: red } }',
     ],
+    [
+      'a[href$=".pdf"]:hover::after, a[href] { content: "[target=x]" }',
+      'a[data-trail-asked~="jawpgl"][data-trail-hover]::after, a[href] { content: "[target=x]" }',
+    ],
     ['div { color: red; &:hover { top: 0 } }', 'div { color: red; &[data-trail-hover] { top: 0 } }'],
   ])('%s', (rules, rested) => {
     expect(restedRules(rules)).toBe(rested)

@@ -1,3 +1,5 @@
+import { ASKED, eachAskedRule } from '@dust-trail/core/recording'
+
 /*
  * Rules that hold where the visitor was: what the pointer was over, what had the focus, what the address pointed at. Nobody
  * is there in a replay, so that these states are attributes, and rules are made to ask for those. Each stands for as much as
@@ -25,7 +27,7 @@ const STATES: [RegExp, string][] = [
   [/:(?:-webkit-)?autofill\b/g, '[data-trail-autofill]'],
 ]
 const ANY =
-  /canvas|img|:(hover|active|focus|target|fullscreen|defined|user-|invalid|valid|default|state\(|in-range|out-of-range|-webkit-autofill|autofill)/
+  /canvas|img|\[\s*[a-z]|:(hover|active|focus|target|fullscreen|defined|user-|invalid|valid|default|state\(|in-range|out-of-range|-webkit-autofill|autofill)/
 
 /** What stands before a block and is no selector: names of layers, keyframes and containers, conditions for media. */
 const NAMES = /(?:^|;)\s*@(?!scope|supports)[^;]*$/
@@ -73,7 +75,10 @@ export function restedRules(rules: string, layout = 0): string {
   const parts = text.split(/([{}])/)
   for (let k = 0; k < parts.length; k += 2)
     if (parts[k + 1] === '{' && ANY.test(parts[k]!) && !NAMES.test(parts[k]!))
-      parts[k] = STATES.reduce((all, [state, own]) => all.replaceAll(state, own), parts[k]!)
+      parts[k] = eachAskedRule(
+        STATES.reduce((all, [state, own]) => all.replaceAll(state, own), parts[k]!),
+        (key) => `[${ASKED}~="${key}"]`,
+      )
   return parts.join('')
 }
 

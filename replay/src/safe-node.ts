@@ -29,6 +29,8 @@ const MEASURE = /^(progress|meter|li)$/
 const NAME = /^[a-z][a-z0-9._-]*$/i
 /** In HTML a colon is a letter like others; elsewhere what stands behind it would be the name. */
 const HTML_NAME = /^[a-z][a-z0-9._:-]*$/i
+/** Their names are names of the document (HTML Standard, section 3.1.5). */
+const NAMING = /^(form|img|iframe|embed|object)$/i
 const ATTRIBUTE_NAME = /^[a-z_:@][\w.:@-]*$/i
 
 /**
@@ -48,7 +50,10 @@ export function safeElement(
   if (tag === 'template') return document.createElement(tag)
   const room = node.a?.['data-trail-box']
   const isPage = tag === 'iframe' && node.c?.length
-  if (BOXES.has(tag) || (room && !PICTURES.has(tag) && !EMPTY.has(tag) && tag !== 'canvas' && tag !== 'input'))
+  if (
+    BOXES.has(tag) ||
+    (room && !PICTURES.has(tag) && !EMPTY.has(tag) && tag !== 'canvas' && tag !== 'input')
+  )
     return box(document, node)
   const space = node.svg ? SVG : tag === 'math' || (parent && isMath(parent)) ? MATH : undefined
   const isName = (space ? NAME : HTML_NAME).test(node.tag)
@@ -76,9 +81,12 @@ function isMath(parent: Node): boolean {
 /** Sets a recorded attribute if it can do no harm; null takes it away. */
 export function setSafely(element: Element, name: string, value: string | null): void {
   if (leftOutOf(element).test(name) && !isOwnValue(element, name)) return
+  // What a page is asked for would be found there in place of the browser's own.
+  if (name.toLowerCase() === 'name' && NAMING.test(element.localName)) return
   if (!ATTRIBUTE_NAME.test(name) || drawn(element, name.toLowerCase(), value)) return
   const plain = name.toLowerCase()
-  const kept = value === null ? null : safeValue(element, plain, value)
+  const kept =
+    value === null ? null : /^(id|name)$/.test(plain) ? unhiding(value) : safeValue(element, plain, value)
   const space = SPACES[/^[a-z]+(?=:)/.exec(plain)?.[0] ?? '']
   if (kept === null) {
     if (value === null) element.removeAttribute(name)
@@ -90,6 +98,11 @@ export function setSafely(element: Element, name: string, value: string | null):
   else if (plain === 'src' || plain === 'data-trail-density') setDensity(element)
   else if (plain.startsWith('data-trail-')) setState(element, plain.slice('data-trail-'.length), value)
 }
+
+/** A form shows its fields under their names, in place of what it can do itself (HTML Standard, section 4.10.3). */
+const HIDING =
+  /^(node(Type|Value)|parent(Node|Element)|ownerDocument|localName|isConnected|(set|get|remove|has)Attribute(NS)?|replaceChildren|insertBefore|append|removeChild|childNodes|attributes|querySelector(All)?|textContent|shadowRoot|attachShadow|matches|cloneNode|outerHTML|getHTML|scrollTo|namespaceURI|getRootNode|remove|show(Modal|Popover))$/
+const unhiding = (name: string) => (HIDING.test(name) ? `${name}-` : name)
 
 /** A picture for a screen of more than one dot to a px takes less room than it has dots. */
 function setDensity(element: Element): void {
@@ -188,7 +201,7 @@ function box(document: Document, node: Extract<RecordedNode, { tag: string }>): 
   const element = document.createElement(isFile ? 'img' : 'div')
   for (const name of ['class', 'id', 'style']) {
     const value = node.a?.[name]
-    if (value !== undefined && name !== 'style') element.setAttribute(name, value)
+    if (value !== undefined && name !== 'style') element.setAttribute(name, unhiding(value))
   }
   if (node.a?.['data-trail-box']) element.setAttribute('data-trail-box', node.a['data-trail-box'])
   const picture = pictureAt(element, node.a?.['src'] ?? '')

@@ -1,4 +1,3 @@
-import { on } from '../listen.ts'
 import { Effects } from './effects/effects.ts'
 import { watchForms } from './forms.ts'
 import { watchFreezes } from './freezes.ts'
@@ -10,7 +9,6 @@ import { network } from './recording/network.ts'
 import { privacy } from './recording/privacy.ts'
 import type { Watcher } from './recording/recorder.ts'
 import { Recorder } from './recording/recorder.ts'
-import { layerOf } from './recording/serialise.ts'
 import { fields } from './recording/state.ts'
 import { Styles } from './recording/styles.ts'
 import { Surroundings } from './recording/surroundings.ts'
@@ -62,9 +60,6 @@ export function watchMore(page: MorePage): {
           () => recorder.roots(),
           (url, hash) => recorder.file(url, hash),
         )
-  on(document, 'toggle' as never, ({ target }: Event) => {
-    if (target instanceof Element) recorder.tell(target, 'layer', layerOf(target))
-  })
   const ready = askForSheets(document).catch(() => undefined)
   return { effects, seen: new Seen(page), rests: new Rests(page), recorder, ready }
 }

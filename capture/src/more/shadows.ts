@@ -1,5 +1,5 @@
 import type { Realm } from '../dom.ts'
-import { isConnected, quiet } from '../dom.ts'
+import { isConnected, quiet, replace } from '../dom.ts'
 
 /*
  * Shadow trees, those that are closed to the page's own script as well: their hosts are known from the moment they are
@@ -34,10 +34,11 @@ export function watchShadows(made: (root: ShadowRoot) => void): void {
 /** Those that the page of a frame makes, too: it has functions of its own. */
 export function watchShadowsIn(realm: Realm): void {
   const attach = realm.Element.prototype.attachShadow
-  realm.Element.prototype.attachShadow = function (init) {
+  const watched: typeof attach = function (this: Element, init) {
     const root = attach.call(this, init)
     roots.set(this, root)
     metShadow(root)
     return root
   }
+  replace(realm.Element.prototype, 'attachShadow', watched)
 }

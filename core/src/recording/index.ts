@@ -1,3 +1,4 @@
+export * from './asked-rules.ts'
 export * from './clip.ts'
 export * from './folded.ts'
 export type * from './replay-file.ts'

@@ -1,5 +1,5 @@
 import type { Realm } from '../../dom.ts'
-import { baseOf, quiet } from '../../dom.ts'
+import { baseOf, quiet, replace } from '../../dom.ts'
 import { safeCss } from './attributes.ts'
 import type { Recorder } from './recorder.ts'
 
@@ -50,21 +50,23 @@ export function watchAnimations(recorder: Recorder): (realm: Realm) => void {
   const watch = (realm: Realm) => {
     const { animate } = realm.Element.prototype
     if (!animate) return
-    realm.Element.prototype.animate = function (...given) {
+    const watched: typeof animate = function (this: Element, ...given) {
       const animation = animate.apply(this, given)
       follow(animation)
       return animation
     }
+    replace(realm.Element.prototype, 'animate', watched)
     // One that has ended may be told to do something else.
     const { setKeyframes } = realm.KeyframeEffect.prototype
     const told = quiet((effect: KeyframeEffect) => {
       const animation = byEffect.get(effect)
       if (animation) ended(animation)
     })
-    realm.KeyframeEffect.prototype.setKeyframes = function (...given) {
+    const watchedKeyframes: typeof setKeyframes = function (this: KeyframeEffect, ...given) {
       setKeyframes.apply(this, given)
       told(this)
     }
+    replace(realm.KeyframeEffect.prototype, 'setKeyframes', watchedKeyframes)
     for (const animation of realm.document.getAnimations?.() ?? []) {
       if ('animationName' in animation || 'transitionProperty' in animation) continue
       follow(animation)

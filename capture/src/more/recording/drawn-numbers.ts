@@ -1,4 +1,4 @@
-import { attributeOf, isConnected, later, quiet } from '../../dom.ts'
+import { attributeOf, isConnected, later, quiet, redefine } from '../../dom.ts'
 import type { Recorder } from './recorder.ts'
 import { changedAttribute } from './serialise.ts'
 
@@ -47,7 +47,7 @@ export class DrawnNumbers {
       for (const name of names.split(' ')) {
         const property = prototype && Object.getOwnPropertyDescriptor(prototype, name)
         if (!property?.get) continue
-        Object.defineProperty(prototype, name, {
+        redefine(prototype!, name, {
           ...property,
           get(this: Element) {
             hold(this, name)

@@ -3,6 +3,7 @@ import { DOCUMENT_ID } from '@dust-trail/core/recording'
 import {
   aroundOf,
   attributeOf,
+  headOf,
   isConnected,
   later,
   localNameOf,
@@ -263,7 +264,7 @@ export class Recorder implements Recording {
   /** Adds rules of ours to the tree in which an element lies. */
   addRules(element: Element, rules: string): void {
     const root = rootNodeOf(element)
-    const id = this.idOf(root === pageOf(element) ? (root as Document).head : root)
+    const id = this.idOf(root === pageOf(element) ? headOf(root as Document)! : root)
     const style = { id: this.number({}), tag: 'style', c: [{ id: this.number({}), text: rules }] }
     if (id) this.change({ add: [[id, 0, style]] })
   }

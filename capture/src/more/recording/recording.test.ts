@@ -134,6 +134,23 @@ describe('elements that are not shown', () => {
   })
 })
 
+describe('large sheets', () => {
+  it('go as several texts of whole rules, that are the sheet together', () => {
+    const rules = Array.from({ length: 40_000 }, (_, k) => `.c${k} { color: red; }`).join('\n')
+    document.body.innerHTML = `<style>${rules}</style>`
+    const written = serialise(find('style'), new NodeIds()) as { c: { id: number; text: string }[] }
+    expect(written.c.length).toBeGreaterThan(1)
+    expect(new Set(written.c.map(({ id }) => id)).size).toBe(written.c.length)
+    for (const { text } of written.c.slice(0, -1)) {
+      expect(text.endsWith('}')).toBe(true)
+      expect(text.length).toBeLessThanOrEqual(400_001)
+    }
+    const together = written.c.map(({ text }) => text).join('')
+    expect(together).toContain('.c0 { color: red; }')
+    expect(together.match(/\.c\d+ \{ color: red; \}/g)).toHaveLength(40_000)
+  })
+})
+
 describe('trees inside of elements', () => {
   const inside = (mark: string) => {
     document.body.innerHTML = `<div id="host" ${mark}></div>`

@@ -4,6 +4,7 @@ import {
   attributeOf,
   attributesOf,
   baseOf,
+  bodyOf,
   boxOf,
   firstChildOf,
   hasAttribute,
@@ -75,7 +76,8 @@ export function serialise(
 ): RecordedNode | null {
   if (depth > DEEPEST) return null
   const type = typeOf(node)
-  if (type === Node.TEXT_NODE)
+  // Written out as it is in pages that are XML, which have texts of another kind.
+  if (type === Node.TEXT_NODE || type === Node.CDATA_SECTION_NODE)
     return {
       id: ids.of(node),
       text: above.masked || !above.shown ? privacy.bullets(valueOf(node)) : privacy.safeText(node, true),
@@ -117,8 +119,11 @@ export function serialise(
     (element as HTMLInputElement).value
   )
     (out.a ??= {})['value'] = privacy.clean((element as HTMLInputElement).value, { labels: true })
-  if (BOXED.test(tag) || (tag === 'input' && isNumber(element))) asBox(out, element)
-  const shownThere = EMBEDS.test(tag) && pictureThere(element as HTMLObjectElement & HTMLEmbedElement)
+  const isInstead = tag === 'object' && showsInside(element)
+  if (isInstead) out.tag = 'span'
+  else if (BOXED.test(tag) || (tag === 'input' && isNumber(element))) asBox(out, element)
+  const shownThere =
+    !isInstead && EMBEDS.test(tag) && pictureThere(element as HTMLObjectElement & HTMLEmbedElement)
   if (shownThere) out.a!['src'] = shownThere
   Object.assign((out.a ??= {}), slotNames(element, ids), writeState(element, tag))
   if (out.svg) Object.assign(out.a, drawingValues(element))
@@ -130,7 +135,8 @@ export function serialise(
   const frame = page && frameNode(page, ids, inside, depth + 1)
   if (frame) c.push(frame)
   else if (tag === 'iframe') asBox(out, element)
-  if (!PICTURE.test(tag) || tag === 'svg' || tag === 'picture') writeChildren(element, ids, inside, depth, c)
+  if (!PICTURE.test(tag) || tag === 'svg' || tag === 'picture' || isInstead)
+    writeChildren(element, ids, inside, depth, c)
   if (c.length) out.c = c
   return out
 }
@@ -174,14 +180,21 @@ export function pageIn(frame: HTMLIFrameElement): Document | null {
 
 function frameNode(page: Document, ids: NodeIds, above: Above, depth: number): RecordedNode | null {
   ids.met(page)
-  const root = serialise(rootOf(page)!, ids, above, depth + 1)
-  if (!root) return null
-  const { body } = page
-  const adopted = 'c' in root && body ? adoptedNodes(page, ids) : []
+  const written = serialise(rootOf(page)!, ids, above, depth + 1)
+  if (!written) return null
+  const root = 'tag' in written && written.tag !== 'html' ? around(written, ids) : written
+  const adopted = 'c' in root && bodyOf(page) ? adoptedNodes(page, ids) : []
   if ('tag' in root) {
     root.c = [...(root.c ?? []), ...adopted]
   }
   return { id: ids.of(page), tag: FRAME, c: [root] }
+}
+
+/** A drawing that is a page of its own, in a page that shows nothing else. */
+function around(drawing: RecordedNode, ids: NodeIds): RecordedNode {
+  const style = 'height: 100%; margin: 0; overflow: hidden; line-height: 0'
+  const body = { id: ids.of({}), tag: 'body', a: { style }, c: [drawing] }
+  return { id: ids.of({}), tag: 'html', a: { style: 'height: 100%' }, c: [body] }
 }
 
 /** The page that a frame has now. */
@@ -202,7 +215,7 @@ export const LAYER = 'data-trail-layer'
 
 /** What a browser knows of lying above the page: a dialog that lets nothing else be used, and what popped up. */
 const LAYERS = ['modal', 'popover-open', 'fullscreen'].filter((layer) =>
-  CSS.supports?.(`selector(:${layer})`),
+  window.CSS?.supports?.(`selector(:${layer})`),
 )
 
 export function layerOf(element: Element): string | null {
@@ -227,6 +240,13 @@ export function isNumber(element: Element): boolean {
     (hasAttribute(element, 'min') || hasAttribute(element, 'max')) &&
     getComputedStyle(element).getPropertyValue('field-sizing') !== 'content'
   )
+}
+
+/** Whether an element for whatever kind of file shows what stands in it: it cannot show the file. */
+function showsInside(element: Element): boolean {
+  const range = document.createRange()
+  range.selectNodeContents(element)
+  return range.getClientRects().length > 0
 }
 
 /** The picture that an element for whatever kind of file shows; "" where it is something else. */

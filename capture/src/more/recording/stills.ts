@@ -1,4 +1,4 @@
-import { boxOf, quiet } from '../../dom.ts'
+import { boxOf, quiet, replace } from '../../dom.ts'
 import type { NodeIds, Root } from './nodes.ts'
 import { privacy } from './privacy.ts'
 import type { Recorder } from './recorder.ts'
@@ -37,14 +37,62 @@ export async function stillOf(
   }
 }
 
+/** What draws in space: each of these changes what is seen. */
+const DRAWS = 'clear drawArrays drawElements drawArraysInstanced drawElementsInstanced drawRangeElements'
+/** Such a drawing is copied no more often while it moves. */
+const COPY_MS = 250
+
 /** Drawings of the page, now and then, where they have changed. */
 export class Stills {
   readonly #last = new WeakMap<HTMLCanvasElement, { look: string; atMs: number; ids: NodeIds }>()
+  /** of those that can be read only in the moment in which they are made */
+  readonly #copies = new WeakMap<HTMLCanvasElement, { copy: HTMLCanvasElement; atMs: number }>()
+  #isWatching = false
   #bytes = 0
 
   constructor(private readonly recorder: Recorder) {}
 
+  /** Copies drawings in space when they are made: the browser shows them and forgets them (WebGL 1.0, section 2.2). */
+  #watch(): void {
+    this.#isWatching = true
+    const drawn = new Set<HTMLCanvasElement>()
+    const copy = quiet(() => {
+      for (const canvas of drawn) this.#copy(canvas)
+      drawn.clear()
+    })
+    const note = quiet(({ canvas }: WebGLRenderingContext) => {
+      if (!('localName' in canvas) || !this.recorder.idOf(canvas)) return
+      const last = this.#copies.get(canvas)
+      if (last && performance.now() - last.atMs < COPY_MS) return
+      if (!drawn.size) queueMicrotask(copy)
+      drawn.add(canvas)
+    })
+    for (const owner of [window.WebGLRenderingContext, window.WebGL2RenderingContext])
+      for (const name of DRAWS.split(' ')) {
+        const prototype = owner?.prototype as unknown as Record<string, (...given: unknown[]) => unknown>
+        const original = prototype?.[name]
+        if (!original) continue
+        const watched = function (this: WebGLRenderingContext, ...given: unknown[]) {
+          const result = original.apply(this, given)
+          note(this)
+          return result
+        }
+        replace(prototype, name, watched)
+      }
+  }
+
+  #copy(canvas: HTMLCanvasElement): void {
+    const last = this.#copies.get(canvas)
+    const copy = last?.copy ?? document.createElement('canvas')
+    const scale = Math.min(1, MOST_PX / Math.max(canvas.width, canvas.height))
+    copy.width = canvas.width * scale
+    copy.height = canvas.height * scale
+    copy.getContext('2d')!.drawImage(canvas, 0, 0, copy.width, copy.height)
+    this.#copies.set(canvas, { copy, atMs: performance.now() })
+  }
+
   look(root: Root): void {
+    if (!this.#isWatching) this.#watch()
     let count = 0
     for (const canvas of root.querySelectorAll('canvas')) {
       const last = this.#last.get(canvas)
@@ -58,12 +106,13 @@ export class Stills {
   }
 
   #take(canvas: HTMLCanvasElement): void {
-    const look = lookOf(canvas)
+    const shown = this.#copies.get(canvas)?.copy ?? canvas
+    const look = lookOf(shown)
     const last = this.#last.get(canvas)
     const { ids } = this.recorder
     this.#last.set(canvas, { look, atMs: performance.now(), ids })
     if ((look === last?.look && ids === last.ids) || !look || this.#bytes > BUDGET_BYTES) return
-    void stillOf(canvas, canvas.width, canvas.height).then(
+    void stillOf(shown, shown.width, shown.height).then(
       quiet((still: string | undefined) => {
         if (!still) return
         this.#bytes += still.length

@@ -1,5 +1,16 @@
 import type { Realm } from '../../dom.ts'
-import { isConnected, later, mediaOf, now, quiet, realmOf, rootNodeOf } from '../../dom.ts'
+import {
+  headOf,
+  isConnected,
+  later,
+  mediaOf,
+  now,
+  quiet,
+  realmOf,
+  redefine,
+  replace,
+  rootNodeOf,
+} from '../../dom.ts'
 import type { MorePage } from '../more-page.ts'
 import type { Root } from './nodes.ts'
 import type { Recorder } from './recorder.ts'
@@ -17,7 +28,18 @@ type Owners = Record<string, Owner | undefined>
 /** Rules that set properties, besides those for elements. */
 const STYLED = ['CSSKeyframeRule', 'CSSFontFaceRule', 'CSSNestedDeclarations', 'CSSPositionTryRule']
 /** What rules for counters say. */
-const COUNTS = ['system', 'symbols', 'additiveSymbols', 'negative', 'prefix', 'suffix', 'range', 'pad', 'fallback', 'name']
+const COUNTS = [
+  'system',
+  'symbols',
+  'additiveSymbols',
+  'negative',
+  'prefix',
+  'suffix',
+  'range',
+  'pad',
+  'fallback',
+  'name',
+]
 
 /**
  * Style rules that a script adds, changes or takes away, which no change of the document tells of: the browser's functions
@@ -71,15 +93,20 @@ export class Styles {
       for (const name of names.split(' ')) {
         const original = prototype?.[name]
         if (!original) continue
-        prototype[name] = function (...given) {
+        const watched: Changer = function (...given) {
           const result = original.apply(this, given)
           tell(this, result, given[0])
           return result
         }
+        replace(prototype, name, watched)
       }
     }
-    follow(realm.CSSStyleSheet.prototype, 'insertRule', (sheet, index, text) => note(sheet, index as number, text))
-    follow(realm.CSSStyleSheet.prototype, 'deleteRule addRule removeRule replaceSync', (sheet) => note(sheet, null))
+    follow(realm.CSSStyleSheet.prototype, 'insertRule', (sheet, index, text) =>
+      note(sheet, index as number, text),
+    )
+    follow(realm.CSSStyleSheet.prototype, 'deleteRule addRule removeRule replaceSync', (sheet) =>
+      note(sheet, null),
+    )
     follow(realm.CSSStyleSheet.prototype, 'replace', (sheet, done) =>
       (done as Promise<unknown>).then(
         () => note(sheet, null),
@@ -104,8 +131,8 @@ export class Styles {
     // What a rule sets is changed on the rule itself, and for what it holds on a list: who reads one may be about to.
     const holdFrom = (owner: object | undefined, name: string) => {
       const property = owner && Object.getOwnPropertyDescriptor(owner, name)
-      if (!property?.get) return
-      Object.defineProperty(owner, name, {
+      if (!owner || !property?.get) return
+      redefine(owner, name, {
         ...property,
         get(this: CSSRule | CSSStyleSheet) {
           hold(this)
@@ -132,6 +159,9 @@ export class Styles {
     setting(realm.CSSKeyframeRule, 'keyText')
     for (const name of COUNTS) setting(realm.CSSCounterStyleRule, name)
     afterSetting(realm.StyleSheet.prototype, 'disabled', (sheet: CSSStyleSheet) => note(sheet, null))
+    afterSetting(realm.HTMLStyleElement.prototype, 'disabled', ({ sheet }: HTMLStyleElement) => {
+      if (sheet) note(sheet, null)
+    })
   }
 
   /** The page has been written down anew: what came since, before this was there? */
@@ -210,7 +240,7 @@ export class Styles {
     for (const root of recorder.roots()) {
       if (this.#isSame(root)) continue
       const before = this.#adopted.get(root)
-      const place = 'head' in root ? root.head : root
+      const place = 'defaultView' in root ? headOf(root) : root
       const id = place && recorder.idOf(place)
       if (!id) continue
       const gone = before?.sheets.flatMap((sheet) => recorder.idOf(placeOf(root, sheet)) ?? []) ?? []
@@ -220,7 +250,7 @@ export class Styles {
       this.met(root)
     }
     const made = this.#madeNow()
-    const head = recorder.idOf(document.head)
+    const head = recorder.idOf(headOf(document)!)
     if (made === this.#madeWritten || !head) return
     this.#madeWritten = made
     const id = recorder.number(this.made.fonts)
@@ -258,8 +288,7 @@ function textOfFont(source: BufferSource): string | undefined {
   return `url("data:font/woff2;base64,${btoa(text)}")`
 }
 
-const saysNow = (one: CSSRule | CSSStyleSheet) =>
-  'cssText' in one ? one.cssText : mediaOf(one).mediaText
+const saysNow = (one: CSSRule | CSSStyleSheet) => ('cssText' in one ? one.cssText : mediaOf(one).mediaText)
 
 function isReadable(sheet: CSSStyleSheet): boolean {
   try {
@@ -276,9 +305,9 @@ function afterSetting<T extends object>(
   changed: (self: T) => void,
 ): void {
   const property = prototype && Object.getOwnPropertyDescriptor(prototype, name)
-  if (!property?.set) return
+  if (!prototype || !property?.set) return
   const tell = quiet(changed)
-  Object.defineProperty(prototype, name, {
+  redefine(prototype, name, {
     ...property,
     set(this: T, value: unknown) {
       property.set!.call(this, value)

@@ -7,12 +7,13 @@ import { watchShadows, watchShadowsIn } from '../shadows.ts'
 import { watchAnimations } from './animations.ts'
 import { drawingValues } from './drawings.ts'
 import { DrawnNumbers } from './drawn-numbers.ts'
+import { HeldRules } from './held-rules.ts'
 import { highlightsNow } from './highlights.ts'
 import type { Root } from './nodes.ts'
 import { Pictures } from './pictures.ts'
 import { privacy } from './privacy.ts'
 import type { Recorder, Watcher } from './recorder.ts'
-import { isNumber, pageIn } from './serialise.ts'
+import { isNumber, layerOf, pageIn } from './serialise.ts'
 import { is } from './state.ts'
 import { bringSymbols } from './symbols.ts'
 import { Stills } from './stills.ts'
@@ -36,6 +37,7 @@ export class Surroundings implements Watcher {
   readonly #pictures: Pictures
   readonly #stills: Stills
   readonly #numbers: DrawnNumbers
+  readonly #heldRules: HeldRules
   readonly #watchAnimations: (realm: Realm) => void
   readonly #realms = new WeakSet<Realm>()
   #target: Element | null = null
@@ -52,6 +54,7 @@ export class Surroundings implements Watcher {
     this.#pictures = new Pictures(recorder, page.drawings)
     this.#stills = new Stills(recorder)
     this.#numbers = new DrawnNumbers(recorder)
+    this.#heldRules = new HeldRules(recorder)
     this.#rooms = new ResizeObserver(
       quiet((entries: ResizeObserverEntry[]) => {
         for (const { target } of entries) recorder.room(target)
@@ -108,6 +111,10 @@ export class Surroundings implements Watcher {
           attr: Object.entries(drawingValues(drawing)).map(([name, value]) => [id, name, value]),
         })
     })
+    // It goes no further than the tree that something popped up in.
+    listen('toggle', ({ target }) => {
+      if (target) recorder.tell(target as Element, 'layer', layerOf(target as Element))
+    })
     listen('load', ({ target }) => this.#loaded(target as Element | null))
     if (root !== document) listen('change', () => this.#stand())
     if ((root as ShadowRoot).mode === 'closed') this.page.treeIn(root as ShadowRoot)
@@ -156,6 +163,7 @@ export class Surroundings implements Watcher {
     this.#isLooking = false
     const { recorder } = this
     this.#glance()
+    this.#heldRules.look(recorder.roots())
     for (const root of recorder.roots()) {
       for (const element of root.querySelectorAll(ROOMS))
         if (localNameOf(element) !== 'input' || isNumber(element)) this.#rooms.observe(element)
@@ -208,7 +216,7 @@ export class Surroundings implements Watcher {
       .whenDefined(name)
       .then(() => {
         for (const root of this.recorder.roots())
-          for (const element of root.querySelectorAll(CSS.escape(name)))
+          for (const element of root.querySelectorAll(name.replaceAll(/[^\w-]/g, String.raw`\$&`)))
             this.recorder.tell(element, 'undefined', null)
       })
       .catch(() => undefined)

@@ -1,4 +1,4 @@
-import { firstChildOf, nextSiblingOf, quiet, rootNodeOf, typeOf } from '../../dom.ts'
+import { firstChildOf, nextSiblingOf, quiet, replace, rootNodeOf, typeOf } from '../../dom.ts'
 import type { Recorder } from './recorder.ts'
 import { slotNames } from './slots.ts'
 
@@ -16,8 +16,9 @@ export function watchSlots(recorder: Recorder): void {
         })
     }
   })
-  HTMLSlotElement.prototype.assign = function (...nodes) {
+  const watched: typeof assign = function (this: HTMLSlotElement, ...nodes) {
     assign.apply(this, nodes)
     assigned(this)
   }
+  replace(HTMLSlotElement.prototype, 'assign', watched)
 }
