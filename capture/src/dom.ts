@@ -47,7 +47,7 @@ export type Realm = Window & typeof globalThis
 
 /** The window of a page in a frame; null for all else. */
 export const realmOf = (root: Node): Realm | null =>
-  root === document ? null : (((root as Partial<Document>).defaultView ?? null))
+  root === document ? null : ((root as Partial<Document>).defaultView ?? null)
 
 /** The element a node lies in, out of shadow trees and frames too. */
 export function aroundOf(node: Node): Element | null {

@@ -1,4 +1,5 @@
 import { ASKED } from '@dust-trail/core/recording'
+import { matches } from '../../dom.ts'
 import { askedRules } from './asked.ts'
 import type { NodeIds, Root } from './nodes.ts'
 import { privacy } from './privacy.ts'
@@ -12,6 +13,10 @@ export class HeldRules {
   /** what was told of each element last */
   #told = new Map<Element, string>()
   #ids: NodeIds | undefined
+  /** those that the browser understands, and a selector for whatever any of them holds for */
+  #rules: [key: string, selector: string][] = []
+  #any = ''
+  #known = 0
 
   constructor(private readonly recorder: Recorder) {}
 
@@ -20,13 +25,15 @@ export class HeldRules {
     if (ids !== this.#ids) this.#told = new Map()
     this.#ids = ids
     if (!askedRules.size) return
+    if (this.#known !== askedRules.size) this.#learn()
     const held = new Map<Element, string>()
-    for (const [key, selector] of askedRules)
+    if (this.#any)
       for (const root of roots)
-        for (const element of found(root, selector)) {
-          const before = held.get(element)
-          if (before === undefined && (held.size >= MOST || !ids.known(element))) continue
-          held.set(element, before ? `${before} ${key}` : key)
+        for (const element of root.querySelectorAll(this.#any)) {
+          if (held.size >= MOST) break
+          if (!ids.known(element)) continue
+          const keys = this.#rules.filter(([, selector]) => matches(element, selector)).map(([key]) => key)
+          held.set(element, keys.join(' '))
         }
     const attr: [number, string, string | null][] = []
     for (const [element, keys] of held)
@@ -39,13 +46,18 @@ export class HeldRules {
     this.#told = held
     if (attr.length) this.recorder.change({ attr })
   }
-}
 
-/** What a selector finds; nothing where the browser does not know it. */
-function found(root: Root, selector: string): Iterable<Element> {
-  try {
-    return root.querySelectorAll(selector)
-  } catch {
-    return []
+  #learn(): void {
+    this.#known = askedRules.size
+    const probe = document.createElement('p')
+    this.#rules = [...askedRules].filter(([, selector]) => {
+      try {
+        matches(probe, selector)
+        return true
+      } catch {
+        return false
+      }
+    })
+    this.#any = this.#rules.map(([, selector]) => selector).join()
   }
 }
