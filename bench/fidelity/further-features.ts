@@ -242,4 +242,9 @@ export const FURTHER: Feature[] = [
     script: 'Object.freeze(History.prototype);Object.freeze(console);1',
     later: "a.textContent='After';a.style.color='red'",
   }),
+  it('frame that came later', '<div id="w"></div>', {
+    later:
+      "w.innerHTML='<iframe width=300 height=90></iframe>';const f=w.firstChild;f.srcdoc='<style>p{color:red}</style><p>Styled</p><div></div>';setTimeout(()=>{const d=f.contentDocument;d.styleSheets[0].insertRule('p{color:blue}',1);d.querySelector('p').animate({marginLeft:['0','31px']},{duration:50,fill:'forwards'});d.querySelector('div').attachShadow({mode:'open'}).innerHTML='<b>Inside</b>'},500)",
+    acts: ['wait 700'],
+  }),
 ]

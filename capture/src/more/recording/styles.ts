@@ -54,7 +54,8 @@ export class Styles {
   readonly #adopted = new WeakMap<Root, { sheets: CSSStyleSheet[]; versions: number[] }>()
   /** rules, and sheets with their media, that somebody has taken in hand, with what they said then */
   readonly #held = new Map<CSSRule | CSSStyleSheet, string>()
-  readonly #watched = new WeakSet<Realm>()
+  /** a frame that goes elsewhere keeps its window, but not what belongs to it */
+  readonly #watched = new WeakSet<object>()
   #madeWritten = ''
   #isWaiting = false
   #restUntilMs = 0
@@ -68,7 +69,7 @@ export class Styles {
 
   /** Follows what scripts do with the rules of a window: each frame has functions of its own for them. */
   #watch(realm: Realm): void {
-    this.#watched.add(realm)
+    this.#watched.add(realm.Element)
     const note = quiet((sheet: CSSStyleSheet, index: number | null, text?: unknown) => {
       const owner = sheet.ownerNode as Element | null
       changedSheet(sheet)
@@ -192,7 +193,7 @@ export class Styles {
   /** A root has just been written down with its sheets. */
   met(root: Root): void {
     const realm = realmOf(root)
-    if (realm && !this.#watched.has(realm)) this.#watch(realm)
+    if (realm && !this.#watched.has(realm.Element)) this.#watch(realm)
     const sheets = [...(root.adoptedStyleSheets ?? [])]
     this.#adopted.set(root, { sheets, versions: sheets.map(versionOf) })
   }

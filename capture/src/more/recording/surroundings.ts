@@ -39,7 +39,8 @@ export class Surroundings implements Watcher {
   readonly #numbers: DrawnNumbers
   readonly #heldRules: HeldRules
   readonly #watchAnimations: (realm: Realm) => void
-  readonly #realms = new WeakSet<Realm>()
+  /** known by their elements: a frame that goes elsewhere keeps its window */
+  readonly #realms = new WeakSet<object>()
   #target: Element | null = null
   #isSelected = false
   #highlights = ''
@@ -121,8 +122,8 @@ export class Surroundings implements Watcher {
     if (root === document || root.nodeType !== Node.DOCUMENT_NODE) return
     // A page in a frame: what happens in it does not reach the outer one.
     const realm = realmOf(root)
-    if (realm && !this.#realms.has(realm)) {
-      this.#realms.add(realm)
+    if (realm && !this.#realms.has(realm.Element)) {
+      this.#realms.add(realm.Element)
       watchShadowsIn(realm)
       this.#watchAnimations(realm)
     }
