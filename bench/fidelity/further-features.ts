@@ -247,4 +247,12 @@ export const FURTHER: Feature[] = [
       "w.innerHTML='<iframe width=300 height=90></iframe>';const f=w.firstChild;f.srcdoc='<style>p{color:red}</style><p>Styled</p><div></div>';setTimeout(()=>{const d=f.contentDocument;d.styleSheets[0].insertRule('p{color:blue}',1);d.querySelector('p').animate({marginLeft:['0','31px']},{duration:50,fill:'forwards'});d.querySelector('div').attachShadow({mode:'open'}).innerHTML='<b>Inside</b>'},500)",
     acts: ['wait 700'],
   }),
+  it(
+    'remembered room out of sight',
+    '<div id="l"></div><style>section{content-visibility:auto;contain-intrinsic-size:auto 60px}section p{height:150px;margin:0;border:1px solid}</style>',
+    {
+      script: "l.innerHTML=Array.from({length:60},(_,k)=>'<section><p>'+k+'</p></section>').join('')",
+      acts: ['wheel 700', 'wheel 700', 'wheel 700'],
+    },
+  ),
 ]

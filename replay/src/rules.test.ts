@@ -35,6 +35,10 @@ describe('restedRules', () => {
       'a[href$=".pdf"]:hover::after, a[href] { content: "[target=x]" }',
       'a[data-trail-asked~="jawpgl"][data-trail-hover]::after, a[href] { content: "[target=x]" }',
     ],
+    [
+      'b { content-visibility: auto; contain-intrinsic-size: auto 9px } i { content-visibility: auto; contain-intrinsic-size: 9px }',
+      'b { content-visibility: visible; contain-intrinsic-size: auto 9px } i { content-visibility: auto; contain-intrinsic-size: 9px }',
+    ],
     ['div { color: red; &:hover { top: 0 } }', 'div { color: red; &[data-trail-hover] { top: 0 } }'],
   ])('%s', (rules, rested) => {
     expect(restedRules(rules)).toBe(rested)

@@ -29,6 +29,10 @@ const STATES: [RegExp, string][] = [
 const ANY =
   /canvas|img|\[\s*[a-z]|:(hover|active|focus|target|fullscreen|defined|user-|invalid|valid|default|state\(|in-range|out-of-range|-webkit-autofill|autofill)/
 
+/** Out of sight nothing is laid out, but takes the room that it had when it was seen last (CSS Sizing 4, section 5): here it never was. */
+const UNSEEN = /(content-visibility\s*:\s*)auto\b/gi
+const REMEMBERED = /contain-intrinsic-(size|height|block-size)\s*:\s*auto\b/i
+
 /** What stands before a block and is no selector: names of layers, keyframes and containers, conditions for media. */
 const NAMES = /(?:^|;)\s*@(?!scope|supports)[^;]*$/
 
@@ -69,7 +73,7 @@ export function restedRules(rules: string, layout = 0): string {
   // Written out as HTML it must not end the element that it stands in.
   const safe = rules.replaceAll(/<\/(?=style)/gi, '<\\/')
   const text = layout > 0 ? laidOut(safe, layout) : safe
-  if (!ANY.test(text)) return text
+  if (!ANY.test(text) && !REMEMBERED.test(text)) return text
   // What stands before a block: selectors, or what stands before other rules. Cut at the braces, since looking for the next
   // one from every place would take a square of the length.
   const parts = text.split(/([{}])/)
@@ -79,6 +83,9 @@ export function restedRules(rules: string, layout = 0): string {
         STATES.reduce((all, [state, own]) => all.replaceAll(state, own), parts[k]!),
         (key) => `[${ASKED}~="${key}"]`,
       )
+  for (let k = 0; k < parts.length; k += 2)
+    if (parts[k + 1] !== '{' && REMEMBERED.test(parts[k]!))
+      parts[k] = parts[k]!.replaceAll(UNSEEN, '$1visible')
   return parts.join('')
 }
 
