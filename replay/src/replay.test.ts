@@ -324,7 +324,10 @@ describe('what no attribute says', () => {
         c: names.map((name, k) => ({ id: 20 + k, tag: 'input', a: { id: name, name } })),
       },
       { id: 11, tag: 'img', a: { name: 'head', id: 'defaultView' } },
+      { id: 13, tag: 'slot', a: { name: 'append', id: 'append' } },
     )
+    // What is no field of a form keeps its name: others ask for it.
+    expect(target.querySelector('slot')!.outerHTML).toBe('<slot name="append" id="append"></slot>')
     const [form, picture] = [target.querySelector('form')!, target.querySelector('img')!]
     expect([form.hasAttribute('name'), picture.hasAttribute('name')]).toEqual([false, false])
     const fields = [...form.querySelectorAll('input')].map(({ id, name }) => [id, name])

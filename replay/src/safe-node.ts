@@ -86,7 +86,11 @@ export function setSafely(element: Element, name: string, value: string | null):
   if (!ATTRIBUTE_NAME.test(name) || drawn(element, name.toLowerCase(), value)) return
   const plain = name.toLowerCase()
   const kept =
-    value === null ? null : /^(id|name)$/.test(plain) ? unhiding(value) : safeValue(element, plain, value)
+    value === null
+      ? null
+      : /^(id|name)$/.test(plain)
+        ? unhiding(element, value)
+        : safeValue(element, plain, value)
   const space = SPACES[/^[a-z]+(?=:)/.exec(plain)?.[0] ?? '']
   if (kept === null) {
     if (value === null) element.removeAttribute(name)
@@ -101,8 +105,10 @@ export function setSafely(element: Element, name: string, value: string | null):
 
 /** A form shows its fields under their names, in place of what it can do itself (HTML Standard, section 4.10.3). */
 const HIDING =
-  /^(node(Type|Value)|parent(Node|Element)|ownerDocument|localName|isConnected|(set|get|remove|has)Attribute(NS)?|replaceChildren|insertBefore|append|removeChild|childNodes|attributes|querySelector(All)?|textContent|shadowRoot|attachShadow|matches|cloneNode|outerHTML|getHTML|scrollTo|namespaceURI|getRootNode|remove|show(Modal|Popover))$/
-const unhiding = (name: string) => (HIDING.test(name) ? `${name}-` : name)
+  /^(node(Type|Value)|parent(Node|Element)|ownerDocument|localName|isConnected|(set|get|remove|has)Attribute(NS)?|replaceChildren|insertBefore|append|removeChild|childNodes|attributes|querySelector(All)?|textContent|shadowRoot|attachShadow|matches|cloneNode|outerHTML|getHTML|scrollTo|namespaceURI|getRootNode|show(Modal|Popover))$/
+const FIELD = /^(button|fieldset|img|input|output|select|textarea)$/
+const unhiding = ({ localName }: Element, name: string) =>
+  FIELD.test(localName) && HIDING.test(name) ? `${name}-` : name
 
 /** A picture for a screen of more than one dot to a px takes less room than it has dots. */
 function setDensity(element: Element): void {
@@ -201,7 +207,7 @@ function box(document: Document, node: Extract<RecordedNode, { tag: string }>): 
   const element = document.createElement(isFile ? 'img' : 'div')
   for (const name of ['class', 'id', 'style']) {
     const value = node.a?.[name]
-    if (value !== undefined && name !== 'style') element.setAttribute(name, unhiding(value))
+    if (value !== undefined && name !== 'style') element.setAttribute(name, unhiding(element, value))
   }
   if (node.a?.['data-trail-box']) element.setAttribute('data-trail-box', node.a['data-trail-box'])
   const picture = pictureAt(element, node.a?.['src'] ?? '')
