@@ -11,6 +11,8 @@ const STATE = /:state\(\s*([\w-]{1,60})\s*\)/g
 /** What rules ask of attributes that the recording has not as they are, by the key of each. */
 export const askedRules = new Map<string, string>()
 const MOST_RULES = 60
+/** The keys of those that hold for an element, as they were told: one that moves is written anew with them. */
+export const heldKeys = new WeakMap<Element, string>()
 
 /** Rules of the page have come. */
 export function noteAsked(text: string): void {

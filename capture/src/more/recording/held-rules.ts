@@ -1,6 +1,6 @@
 import { ASKED } from '@dust-trail/core/recording'
 import { matches } from '../../dom.ts'
-import { askedRules } from './asked.ts'
+import { askedRules, heldKeys } from './asked.ts'
 import type { NodeIds, Root } from './nodes.ts'
 import { privacy } from './privacy.ts'
 import type { Recorder } from './recorder.ts'
@@ -37,10 +37,13 @@ export class HeldRules {
         }
     const attr: [number, string, string | null][] = []
     for (const [element, keys] of held)
-      if (this.#told.get(element) !== keys && !privacy.isStructureOnly(element))
+      if (this.#told.get(element) !== keys && !privacy.isStructureOnly(element)) {
+        heldKeys.set(element, keys)
         attr.push([ids.of(element), ASKED, keys])
+      }
     for (const element of this.#told.keys()) {
       const id = ids.known(element)
+      if (!held.has(element)) heldKeys.delete(element)
       if (id && !held.has(element)) attr.push([id, ASKED, null])
     }
     this.#told = held

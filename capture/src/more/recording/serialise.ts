@@ -1,4 +1,5 @@
 import type { RecordedNode, Snapshot } from '@dust-trail/core/recording'
+import { ASKED } from '@dust-trail/core/recording'
 import {
   aroundOf,
   attributeOf,
@@ -20,6 +21,7 @@ import {
   valueOf,
 } from '../../dom.ts'
 import { shadowOf } from '../shadows.ts'
+import { heldKeys } from './asked.ts'
 import { safeAttribute, safePicture } from './attributes.ts'
 import { drawingValues } from './drawings.ts'
 import type { NodeIds } from './nodes.ts'
@@ -111,6 +113,8 @@ export function serialise(
     asBox(out, element)
     return out
   }
+  const held = bare ? undefined : heldKeys.get(element)
+  if (held) (out.a ??= {})[ASKED] = held
   if (tag === 'html') Object.assign((out.a ??= {}), modeOf(element))
   if (
     tag === 'input' &&
