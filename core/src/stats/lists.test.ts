@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { GrowingLists, joinLists, listOf, quantileAbove, sliceLists } from './lists.ts'
+import { GrowingLists, listOf, quantileAbove, together } from './lists.ts'
 import { quantile } from './quantile.ts'
 
 const rows = fc.array(fc.array(fc.nat(), { maxLength: 40 }), { minLength: 1, maxLength: 6 })
@@ -24,15 +24,17 @@ describe('lists by row', () => {
       }),
     )
   })
-  it('are cut between rows and put together again', () => {
+  it('are put together in memory of their own', () => {
     fc.assert(
-      fc.property(rows, fc.nat(6), (of, cut) => {
-        const at = Math.min(cut, of.length)
+      fc.property(rows, (of) => {
         const lists = listsOf(of)
-        const [low, high] = [sliceLists(lists, 0, at), sliceLists(lists, at, of.length)]
-        expect([...plain(low), ...plain(high)]).toEqual(of)
-        const places = of.map((_, row) => ({ a: row < at ? row : -1, b: row < at ? -1 : row - at }))
-        expect(plain(joinLists(Uint32Array, low, high, places))).toEqual(of)
+        const all = together(
+          Uint32Array,
+          of.map((_, row) => listOf(lists, row)),
+        )
+        expect([...all]).toEqual(of.flat())
+        all.fill(1)
+        expect(plain(lists)).toEqual(of)
       }),
     )
   })

@@ -2,7 +2,10 @@ import { quantilesOf } from './quantile.ts'
 
 /** Numbers of one width. */
 export type Numbers = Uint32Array | Float64Array
-type Make<N extends Numbers> = new (source: number | ArrayBufferLike, from?: number, length?: number) => N
+interface Make<N extends Numbers> {
+  new (source: number | ArrayBufferLike): N
+  readonly BYTES_PER_ELEMENT: number
+}
 
 /** Numbers by row, one list after the other: those of row r lie at `first[r] <= k < first[r + 1]`, in any order. */
 export interface Lists<N extends Numbers> {
@@ -33,11 +36,11 @@ export class GrowingLists<N extends Numbers> {
     this.#lengths[row] = length + 1
   }
 
-  /** All lists as they are, in this order of rows. */
+  /** All lists as they are, in this order of rows, in memory that threads can share. */
   packed(order: readonly number[]): Lists<N> {
     const first = new Uint32Array(order.length + 1)
     order.forEach((row, k) => (first[k + 1] = first[k]! + this.#lengths[row]!))
-    const numbers = new this.make(first[order.length]!)
+    const numbers = new this.make(new SharedArrayBuffer(first[order.length]! * this.make.BYTES_PER_ELEMENT))
     order.forEach((row, k) => numbers.set(this.#lists[row]!.subarray(0, this.#lengths[row]), first[k]))
     return { first, numbers }
   }
@@ -55,44 +58,15 @@ export function listOf<N extends Numbers>({ first, numbers }: Lists<N>, row: num
   return numbers.subarray(first[row], first[row + 1]) as N
 }
 
-/** The rows from one below another, in memory of their own. */
-export function sliceLists<N extends Numbers>(
-  { first, numbers }: Lists<N>,
-  from: number,
-  to: number,
-): Lists<N> {
-  return {
-    first: first.slice(from, to + 1).map((at) => at - first[from]!),
-    numbers: numbers.slice(first[from], first[to]) as N,
-  }
-}
-
-/**
- * Both, row by row.
- *
- * @param rowsOf  by row of the result that of each; -1 where it has none
- */
-export function joinLists<N extends Numbers>(
-  make: Make<N>,
-  a: Lists<N>,
-  b: Lists<N>,
-  rowsOf: readonly { a: number; b: number }[],
-): Lists<N> {
-  const first = new Uint32Array(rowsOf.length + 1)
-  const numbers = new make(a.numbers.length + b.numbers.length)
+/** All numbers of some lists, in memory of their own. */
+export function together<N extends Numbers>(make: Make<N>, lists: readonly N[]): N {
+  const numbers = new make(lists.reduce((length, list) => length + list.length, 0))
   let at = 0
-  const put = (lists: Lists<N>, row: number) => {
-    if (row < 0) return
-    const own = listOf(lists, row)
-    numbers.set(own, at)
-    at += own.length
+  for (const list of lists) {
+    numbers.set(list, at)
+    at += list.length
   }
-  rowsOf.forEach((rows, k) => {
-    put(a, rows.a)
-    put(b, rows.b)
-    first[k + 1] = at
-  })
-  return { first, numbers }
+  return numbers
 }
 
 /** One quantile of the numbers, of which so many more than are there are below all of them. Changes their order. */

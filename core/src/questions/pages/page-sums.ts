@@ -1,6 +1,6 @@
 import type { FinishInParts } from '../../columns/scan.ts'
 import type { Lists } from '../../stats/lists.ts'
-import { GrowingLists, joinLists, listOf, quantileAbove, sliceLists } from '../../stats/lists.ts'
+import { GrowingLists, listOf, quantileAbove, together } from '../../stats/lists.ts'
 import { quantileOfWhole, quantilesOf } from '../../stats/quantile.ts'
 
 /** What is counted of each page. */
@@ -35,8 +35,15 @@ export const PAGE_COUNTS = [
 ] as const
 export type PageCount = (typeof PAGE_COUNTS)[number]
 
-/** Of each page what is not added up: how long it was looked at in ms, and so on; by row. */
+/**
+ * What is not added up of some pages, such as how long each view of them was looked at. It lies in memory that threads
+ * share, and must not be changed: what is known of a whole block is kept.
+ */
 export interface PageLists {
+  /** codes of the pages, in ascending order; one list of each kind for each */
+  codes: Uint32Array
+  /** more than any number in the lists of visitors */
+  visitorsEnd: number
   /** twice the code of the visitor, and 1 more where it had not been there before, once for each session that viewed it */
   visitors: Lists<Uint32Array>
   /** of each view that tells */
@@ -68,8 +75,8 @@ export interface PageSums {
   trend: number[][]
   /** sessions by part of the trend */
   parts: number[]
-  /** once packed, until finished */
-  lists?: PageLists | undefined
+  /** until finished, of the same page in any number of them */
+  lists: PageLists[]
   /** once finished, by row */
   told?: PageTold[]
   /** while blocks are read */
@@ -99,9 +106,9 @@ export function noSums(codes: number, parts: number): PageSums {
   }
 }
 
-function nothing(parts: number): Omit<PageSums, 'lists' | 'growing'> {
+function nothing(parts: number): PageSums {
   return {
-    ...{ sessions: 0, views: 0, converted: 0, codes: [], counts: noCounts() },
+    ...{ sessions: 0, views: 0, converted: 0, codes: [], counts: noCounts(), lists: [] },
     trend: Array.from({ length: parts }, () => []),
     parts: new Array<number>(parts).fill(0),
   }
@@ -124,9 +131,23 @@ export function addRow({ codes, counts, trend, growing }: PageSums, code: number
   return codes.length - 1
 }
 
+/** Adds what is packed to what is still growing, but for the trend. Complexity: pages. */
+export function addPacked(sums: PageSums, packed: PageSums): void {
+  const { counts, growing, lists } = sums
+  sums.sessions += packed.sessions
+  sums.views += packed.views
+  sums.converted += packed.converted
+  const rowOf = packed.codes.map((code) => (growing!.rows[code]! || addRow(sums, code) + 1) - 1)
+  for (const name of PAGE_COUNTS) {
+    const from = packed.counts[name]
+    rowOf.forEach((row, k) => (counts[name][row]! += from[k]!))
+  }
+  lists.push(...packed.lists)
+}
+
 /** In order of code, and without what is needed only while blocks are read. */
 export function packSums(sums: PageSums): PageSums {
-  const { growing, codes, counts, trend, ...rest } = sums
+  const { growing, codes, counts, trend, lists, ...rest } = sums
   if (!growing) return sums
   const order = codes.map((_, row) => row).sort((a, b) => codes[a]! - codes[b]!)
   const inOrder = (column: readonly number[]) => order.map((row) => column[row]!)
@@ -135,20 +156,27 @@ export function packSums(sums: PageSums): PageSums {
     codes: inOrder(codes),
     counts: eachCount((name) => inOrder(counts[name])),
     trend: trend.map(inOrder),
-    lists: {
-      ...{ visitors: growing.visitors.packed(order), engaged: growing.engaged.packed(order) },
-      ...{ loads: growing.loads.packed(order), answers: growing.answers.packed(order) },
-    },
+    lists: [...lists, packLists(growing, codes, order)],
   }
 }
 
-/** Both together. Complexity: linear. */
+function packLists(growing: GrowingPages, codes: readonly number[], order: readonly number[]): PageLists {
+  const visitors = growing.visitors.packed(order)
+  let most = 0
+  for (let k = 0; k < visitors.numbers.length; k++) most = Math.max(most, visitors.numbers[k]!)
+  return {
+    ...{ codes: Uint32Array.from(order, (row) => codes[row]!), visitors, visitorsEnd: most + 1 },
+    ...{ engaged: growing.engaged.packed(order), loads: growing.loads.packed(order) },
+    answers: growing.answers.packed(order),
+  }
+}
+
+/** Both together. Complexity: pages. */
 export function joinSums(a: PageSums, b: PageSums): PageSums {
   const [left, right] = [packSums(a), packSums(b)]
   const rows = rowsOfBoth(left.codes, right.codes)
   const both = (of: readonly number[], and: readonly number[]) =>
     rows.map((row) => (of[row.a] ?? 0) + (and[row.b] ?? 0))
-  const [lists, more] = [left.lists!, right.lists!]
   return {
     sessions: left.sessions + right.sessions,
     views: left.views + right.views,
@@ -157,12 +185,7 @@ export function joinSums(a: PageSums, b: PageSums): PageSums {
     counts: eachCount((name) => both(left.counts[name], right.counts[name])),
     trend: left.trend.map((column, k) => both(column, right.trend[k]!)),
     parts: left.parts.map((n, k) => n + right.parts[k]!),
-    lists: {
-      visitors: joinLists(Uint32Array, lists.visitors, more.visitors, rows),
-      engaged: joinLists(Uint32Array, lists.engaged, more.engaged, rows),
-      loads: joinLists(Float64Array, lists.loads, more.loads, rows),
-      answers: joinLists(Float64Array, lists.answers, more.answers, rows),
-    },
+    lists: [...left.lists, ...right.lists],
   }
 }
 
@@ -179,14 +202,16 @@ function rowsOfBoth(a: readonly number[], b: readonly number[]): { a: number; b:
 
 /** Pages are finished one by one: what threads have found is cut between pages, by code. */
 export const pageParts: FinishInParts<object, PageSums> = {
-  cuts({ codes, lists }, count) {
-    const { visitors, engaged } = lists!
-    const size = (row: number) => visitors.first[row]! + engaged.first[row]!
-    const all = size(codes.length)
+  cuts({ codes, counts }, count) {
+    const sizes = codes.map((_, row) => counts.views[row]! + counts.sessions[row]!)
+    const all = sizes.reduce((a, b) => a + b, 0)
     if (all < WORTH_CUTTING) return undefined
     const cuts: number[] = []
-    for (let row = 0; row < codes.length && cuts.length < count - 1; row++)
-      if (size(row + 1) >= ((cuts.length + 1) * all) / count) cuts.push(codes[row]! + 1)
+    let before = 0
+    for (let row = 0; row < codes.length && cuts.length < count - 1; row++) {
+      before += sizes[row]!
+      if (before >= ((cuts.length + 1) * all) / count) cuts.push(codes[row]! + 1)
+    }
     while (cuts.length < count - 1) cuts.push(Infinity)
     return cuts
   },
@@ -204,13 +229,8 @@ export const pageParts: FinishInParts<object, PageSums> = {
         codes: codes.slice(from, to),
         counts: eachCount((name) => counts[name].slice(from, to)),
         trend: trend.map((column) => column.slice(from, to)),
-        lists: {
-          ...{
-            visitors: sliceLists(lists!.visitors, from, to),
-            engaged: sliceLists(lists!.engaged, from, to),
-          },
-          ...{ loads: sliceLists(lists!.loads, from, to), answers: sliceLists(lists!.answers, from, to) },
-        },
+        // Of these only what belongs to the pages of the part is read.
+        lists,
       }
     })
   },
@@ -227,48 +247,64 @@ export const pageParts: FinishInParts<object, PageSums> = {
 /** Fewer numbers are handed over faster than they are cut. */
 const WORTH_CUTTING = 100_000
 
-/** With what the lists come to in place of the lists. Changes their order. */
+/** With what the lists come to in place of the lists. Complexity: linear. */
 export function withTold(sums: PageSums): PageSums {
   if (sums.told) return sums
   const { lists, ...packed } = packSums(sums)
   const { worked } = packed.counts
-  const countVisitors = visitorCounter(lists!.visitors)
+  const countVisitors = visitorCounter(lists)
+  /** by list the row that is read next */
+  const next = new Uint32Array(lists.length)
   return {
     ...packed,
-    told: packed.codes.map((_, row) => {
-      const answers = listOf(lists!.answers, row)
+    lists: [],
+    told: packed.codes.map((code, row) => {
+      const own: [PageLists, number][] = []
+      lists.forEach((one, k) => {
+        const { codes } = one
+        while (codes[next[k]!]! < code) next[k]!++
+        if (codes[next[k]!] === code) own.push([one, next[k]!])
+      })
+      const answers = together(
+        Float64Array,
+        own.map(([{ answers }, at]) => listOf(answers, at)),
+      )
+      const engaged = own.map(([{ engaged }, at]) => listOf(engaged, at))
+      const loads = own.map(([{ loads }, at]) => listOf(loads, at))
       return {
-        ...countVisitors(row),
-        engagedMedian: quantileOfWhole(listOf(lists!.engaged, row), 0.5),
-        loadP75: quantilesOf(listOf(lists!.loads, row), [0.75])[0]!,
+        ...countVisitors(
+          own.map(([{ visitors }, at]) => listOf(visitors, at)),
+          row,
+        ),
+        engagedMedian: quantileOfWhole(together(Uint32Array, engaged), 0.5),
+        loadP75: quantilesOf(together(Float64Array, loads), [0.75])[0]!,
         answerP75: quantileAbove(answers, worked[row]! - answers.length, 0.75),
       }
     }),
   }
 }
 
-/** Tells of a row how many visitors there are, and how many of them had not been there before. */
+/** Tells of a row how many visitors there are, and how many of them had not been there before; asked in order of rows. */
 function visitorCounter(
-  lists: Lists<Uint32Array>,
-): (row: number) => Pick<PageTold, 'visitors' | 'newVisitors'> {
-  let most = 0
-  for (const one of lists.numbers) if (one > most) most = one
-  /** the row for which a visitor was counted last, plus 1 */
-  const counted = new Uint32Array((most >>> 1) + 1)
-  const countedNew = new Uint32Array((most >>> 1) + 1)
-  return (row) => {
-    const numbers = listOf(lists, row)
+  lists: readonly PageLists[],
+): (own: readonly Uint32Array[], row: number) => Pick<PageTold, 'visitors' | 'newVisitors'> {
+  const end = lists.reduce((most, { visitorsEnd }) => Math.max(most, visitorsEnd), 0)
+  /** twice the row for which a visitor was counted last, plus 2; and 1 more where it was counted as a new one, too */
+  const counted = new Uint32Array((end >>> 1) + 1)
+  return (own, row) => {
+    const mark = 2 * row + 2
     let visitors = 0
     let newVisitors = 0
-    for (let k = 0; k < numbers.length; k++) {
-      const one = numbers[k]!
-      const visitor = one >>> 1
-      if (counted[visitor] !== row + 1) visitors++
-      counted[visitor] = row + 1
-      if ((one & 1) === 0 || countedNew[visitor] === row + 1) continue
-      countedNew[visitor] = row + 1
-      newVisitors++
-    }
+    for (const list of own)
+      for (let k = 0; k < list.length; k++) {
+        const one = list[k]!
+        const visitor = one >>> 1
+        const before = counted[visitor]!
+        if (before < mark) visitors++
+        else if ((one & 1) === 0 || before > mark) continue
+        newVisitors += one & 1
+        counted[visitor] = mark + (one & 1)
+      }
     return { visitors, newVisitors }
   }
 }

@@ -22,6 +22,29 @@ const ask = (parts: readonly Line[][][], by: 'group' | 'url' | 'title' = 'group'
 }
 
 describe('pages', () => {
+  it('of whole blocks, whose sums are kept, count as session by session', () => {
+    fc.assert(
+      fc.property(worlds, fc.constantFrom('group', 'url', 'title'), (few, by) => {
+        // As often as makes the sums worth keeping.
+        const world = Array.from({ length: 60 }, () => few).flat()
+        const dictionaries = new Dictionaries()
+        const whole = blockOf(world, dictionaries)
+        const longer = blockOf([...world, [line(0, 'page', { url: '/b' })]], dictionaries)
+        const context = about(longer.names, { goal: '/d' })
+        const all = { block: whole.block, sessions: SessionSet.all(world.length) }
+        const part = {
+          block: longer.block,
+          sessions: SessionSet.where(world.length + 1, (s) => s < world.length),
+        }
+        const plain = answerTo(pages, [part], { by }, context)
+        for (const blocks of [[all], [all]]) expect(answerTo(pages, blocks, { by }, context)).toEqual(plain)
+        expect(answerTo(pages, [all, part], { by }, context)).toEqual(
+          answerTo(pages, [part, part], { by }, context),
+        )
+      }),
+    )
+  })
+
   it('count as plain lists do', () => {
     fc.assert(
       fc.property(worlds, (world) => {
@@ -96,7 +119,9 @@ describe('pages', () => {
   })
   it('are the same where threads finish a part of them each', () => {
     fc.assert(
-      fc.property(worlds, worlds, fc.nat(8), (a, b, cut) => {
+      fc.property(worlds, worlds, fc.nat(8), fc.boolean(), (few, b, cut, many) => {
+        // Of many views on few pages the sums of a block are kept.
+        const a = many ? Array.from({ length: 60 }, () => few).flat() : few
         const dictionaries = new Dictionaries()
         const blocks = [a, b].map((part) => blockOf(part, dictionaries))
         const spec = { by: 'group' as const, most: 2000, ...about(blocks[1]!.names, { goal: '/d' }) }
@@ -114,10 +139,13 @@ describe('pages', () => {
     )
   })
   it('are cut where there are many, into parts of about the same size', () => {
-    const first = (rows: number) => Uint32Array.from({ length: rows + 1 }, (_, row) => row * 30_000)
-    const lists = { visitors: { first: first(8) }, engaged: { first: first(8) } }
-    const cut = (codes: number[], count: number) =>
-      pages.parts!.cuts({ codes, lists } as unknown as Parameters<typeof pages.pack & object>[0], count)
+    const cut = (codes: number[], count: number) => {
+      const counts = { views: codes.map(() => 40_000), sessions: codes.map(() => 20_000) }
+      return pages.parts!.cuts(
+        { codes, counts } as unknown as Parameters<typeof pages.pack & object>[0],
+        count,
+      )
+    }
     expect(cut([2, 3, 5, 7, 11, 13, 17, 19], 2)).toEqual([8])
     expect(cut([2, 3, 5, 7, 11, 13, 17, 19], 4)).toEqual([4, 8, 14])
     expect(cut([2], 2)).toBeUndefined()

@@ -1,26 +1,13 @@
 import { z } from 'zod'
-import type { Block } from '../../columns/block.ts'
-import { amountAt } from '../../columns/block.ts'
-import { eachViewWithSignals } from '../../columns/each-view.ts'
-import type { Names } from '../../labels/names.ts'
-import { STRAIN_WEIGHTS } from '../../labels/strain-weights.ts'
-import { goalEvent } from '../../select/goal-times.ts'
-import { equalParts } from '../../select/trend.ts'
-import { STRAIN_PARTS, StrainLoad, strainOf } from '../../signals/strain.ts'
+import { STRAIN_PARTS } from '../../signals/strain.ts'
 import { meanOf, meanShape } from '../../stats/mean.ts'
 import { countSchema, rate, rateSchema } from '../../stats/rate.ts'
-import type { SpecOf } from '../question.ts'
 import { question } from '../question.ts'
-import type { PageSums } from './page-sums.ts'
-import { addRow, joinSums, noSums, packSums, pageParts, withTold } from './page-sums.ts'
-import { CLICKS_SHIFT, DONE, NOT_TOLD, READ_DEPTH, viewFacts } from './view-facts.ts'
+import { PAGES_BY, scanPages, trendParts, wordsOf } from './page-scan.ts'
+import { joinSums, packSums, pageParts, withTold } from './page-sums.ts'
+import { READ_DEPTH } from './view-facts.ts'
 
-/** By what views are told apart. */
-export const PAGES_BY = ['group', 'url', 'title'] as const
-export type PagesBy = (typeof PAGES_BY)[number]
-
-/** A trend in a row of a table has no room for more. */
-const MOST_PARTS = 14
+export { PAGES_BY, type PagesBy } from './page-scan.ts'
 
 const asked = z.strictObject({
   by: z.enum(PAGES_BY).default('group').describe('group: page groups; url: addresses; title: their titles'),
@@ -77,7 +64,8 @@ export type PageRow = PagesAnswer['pages'][number]
 
 /**
  * Pages with all that is known of their views. Everything is exact but for times, which the site tells.
- * Complexity: events once; times and visitors of each view are kept until the end.
+ * Complexity: views once, of blocks that lie in the lens as a whole only to count the trend: what else they have to say is
+ * kept. Times and visitors of each view stand until the end.
  */
 export const pages = question({
   name: 'pages',
@@ -88,95 +76,14 @@ export const pages = question({
   example: { by: 'group' },
 
   adds: true,
-  scan(block, sessions, spec, onto?: PageSums): PageSums {
-    const { names, by, lens, timeZone } = spec
-    const starts = equalParts(lens, timeZone, MOST_PARTS)
-    const sums = onto ?? noSums(wordsOf(by, names).length, starts.length)
-    const codeOf = pageReader(block, by, names)
-    const reached = goalEvent(block, spec, 'first')
-    const load = new StrainLoad(names.strain ?? STRAIN_WEIGHTS)
-    const { engaged, done, rare } = viewFacts(block)
-    const { counts, growing } = sums
-    const { rows, lastSession, ...lists } = growing!
-    const { views, entries, exits, clicks, engagedTold, engagedMs, passed } = counts
-    const { startMs, visitor, returning, firstView, firstSignal } = block.sessions
-    const { event: eventOf } = block.views
-    let part = 0
-    let nextRare = 0
-    for (const s of sessions) {
-      while (part > 0 && startMs[s]! < starts[part]!) part--
-      while (part + 1 < starts.length && startMs[s]! >= starts[part + 1]!) part++
-      const trend = sums.trend[part]!
-      const won = reached(s)
-      const number = ++sums.sessions
-      sums.parts[part]!++
-      if (won >= 0) sums.converted++
-      const [from, to] = [firstView[s]!, firstView[s + 1]!]
-      if (from === to) continue
-      const who = 2 * visitor[s]! + (returning[s] ? 0 : 1)
-      sums.views += to - from
-      let at = 0
-      for (let v = from; v < to; v++) {
-        const code = codeOf(v)
-        at = rows[code]! - 1
-        if (at < 0) at = addRow(sums, code)
-        views[at]!++
-        trend[at]!++
-        if (v === from) entries[at]!++
-        if (lastSession[at] !== number) {
-          lastSession[at] = number
-          counts.sessions[at]!++
-          lists.visitors.add(at, who)
-          if (won >= 0 && eventOf[v]! <= won) passed[at]!++
-        }
-        const ms = engaged[v]!
-        if (ms !== NOT_TOLD) {
-          engagedTold[at]!++
-          engagedMs[at]! += ms
-          lists.engaged.add(at, ms)
-        }
-        const what = done[v]!
-        clicks[at]! += what >>> CLICKS_SHIFT
-        if (what & DONE.worked) counts.worked[at]!++
-        if (what & DONE.depthTold) counts.depthTold[at]!++
-        if (what & DONE.read) counts.read[at]!++
-        if (what & DONE.notFound) counts.notFound[at]!++
-        if (what & DONE.loadTold) {
-          counts.loadTold[at]!++
-          lists.loads.add(at, amountAt(block, eventOf[v]!))
-        }
-        if (what & DONE.rare) {
-          while (rare.view[nextRare]! < v) nextRare++
-          counts.errors[at]! += rare.errors[nextRare]!
-          const slowest = rare.slowest[nextRare]!
-          if (slowest >= 0) {
-            counts.answerTold[at]!++
-            lists.answers.add(at, slowest)
-          }
-        }
-      }
-      exits[at]!++
-      if (to - from === 1) counts.bounces[at]!++
-      if (firstSignal[s] === firstSignal[s + 1]) continue
-      eachViewWithSignals(block, s, (view, first, end) => {
-        if (first === end) return
-        for (let g = first; g < end; g++) load.add(block.signals.kind[g]!)
-        const strain = Math.round(strainOf(load.take()) * STRAIN_PARTS)
-        const of = rows[codeOf(view)]! - 1
-        counts.signals[of]! += end - first
-        counts.strain[of]! += strain
-        counts.strainSquares[of]! += strain * strain
-      })
-    }
-    return sums
-  },
+  scan: scanPages,
 
   pack: packSums,
   merge: joinSums,
   parts: pageParts,
 
   finish(total, spec) {
-    const { by, most, only, names, lens, timeZone } = spec
+    const { by, most, only, names } = spec
     const { sessions, views, converted, codes, counts, trend, parts, told } = withTold(total)
     const words = wordsOf(by, names)
     const wordOf = (row: number) => words[codes[row]!]!
@@ -184,7 +91,7 @@ export const pages = question({
       .map((_, row) => row)
       .filter((row) => only === undefined || wordOf(row) === only)
       .sort((a, b) => counts.views[b]! - counts.views[a]! || (wordOf(a) < wordOf(b) ? -1 : 1))
-    const starts = equalParts(lens, timeZone, MOST_PARTS)
+    const starts = trendParts(spec)
     return {
       ...{ sessions, views, converted },
       parts: starts.map((startMs, k) => ({ startMs, sessions: parts[k]! })),
@@ -216,21 +123,6 @@ export const pages = question({
 
   table: ({ pages: rows }) => rows.map(({ trend: _, ...row }) => row),
 })
-
-type Spec = SpecOf<typeof asked>
-
-function wordsOf(by: Spec['by'], { groups, dictionaries }: Names): readonly string[] {
-  return by === 'group' ? groups.names : by === 'url' ? dictionaries.page.values : dictionaries.text.values
-}
-
-/** Tells the page of a view, by its code. */
-function pageReader({ events, views }: Block, by: Spec['by'], { groups }: Names): (view: number) => number {
-  const { page, event } = views
-  if (by === 'url') return (view) => page[view]!
-  if (by === 'title') return (view) => events.text[event[view]!]!
-  const { groupOf } = groups
-  return (view) => groupOf[page[view]!]!
-}
 
 function inSeconds(ms: number | null): number | null {
   return ms === null ? null : ms / 1000
