@@ -41,8 +41,18 @@ export function newcombe(
   n2: number,
   z = Z_95,
 ): { difference: number | null; interval: Interval } {
-  const [l1, u1] = wilson(hits1, n1, z)
-  const [l2, u2] = wilson(hits2, n2, z)
+  return newcombeOf(hits1, n1, wilson(hits1, n1, z), hits2, n2, wilson(hits2, n2, z))
+}
+
+/** The same from the score intervals of both proportions, where they are known already. */
+export function newcombeOf(
+  hits1: number,
+  n1: number,
+  [l1, u1]: Interval,
+  hits2: number,
+  n2: number,
+  [l2, u2]: Interval,
+): { difference: number | null; interval: Interval } {
   if (n1 === 0 || n2 === 0) return { difference: null, interval: [l1 - u2, u1 - l2] }
   const p1 = hits1 / n1
   const p2 = hits2 / n2

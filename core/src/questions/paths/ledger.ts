@@ -36,7 +36,7 @@ export interface LedgerRow {
  * those who entered. Nothing is left out that is in either.
  */
 export function ledgerOf(after: PathStepsAnswer, before: PathStepsAnswer): LedgerRow[] {
-  const counted = new Map<number, Counted>()
+  const all: Counted[] = []
   const ids = new Map<string, number>()
   const numbered = (place: Place): Numbered => {
     const text = placeText(place)
@@ -44,31 +44,25 @@ export function ledgerOf(after: PathStepsAnswer, before: PathStepsAnswer): Ledge
     if (id === undefined) ids.set(text, (id = ids.size + 1))
     return { place, text, id }
   }
-  const count = (side: 'after' | 'before', { steps }: PathStepsAnswer) => {
+  /** by step, kind, place and where a link comes from: small keys, that are found fastest */
+  const counted: Record<LedgerRow['of'], Map<number, Map<number, Counted>>>[] = []
+  const count = (isAfter: boolean, { steps }: PathStepsAnswer) => {
     /** of the step before, by their place there */
     let above: Numbered[] = []
     steps.forEach(({ places, links }, step) => {
-      const add = (
-        of: LedgerRow['of'],
-        { place, text, id }: Numbered,
-        sessions: number,
-        from?: Numbered | null,
-      ) => {
-        const key =
-          ((step * KINDS.length + KINDS.indexOf(of)) * MOST_PLACES + id) * MOST_PLACES + (from?.id ?? 0)
-        const own = counted.get(key)
-        if (own) own[side] += sessions
-        else
-          counted.set(key, {
-            step,
-            of,
-            from: from && from.place,
-            place,
-            text,
-            after: 0,
-            before: 0,
-            [side]: sessions,
-          })
+      const kinds = (counted[step] ??= { place: new Map(), link: new Map(), end: new Map() })
+      const add = (of: LedgerRow['of'], at: Numbered, sessions: number, from?: Numbered | null) => {
+        let rows = kinds[of].get(at.id)
+        if (!rows) kinds[of].set(at.id, (rows = new Map()))
+        const { place, text } = at
+        let own = rows.get(from?.id ?? 0)
+        if (!own) {
+          own = { step, of, from: from && from.place, place, text, after: 0, before: 0 }
+          rows.set(from?.id ?? 0, own)
+          all.push(own)
+        }
+        if (isAfter) own.after += sessions
+        else own.before += sessions
       }
       const here = places.map(({ sessions: _, ended: __, ...place }) => numbered(place))
       places.forEach(({ sessions, ended }, k) => {
@@ -80,18 +74,18 @@ export function ledgerOf(after: PathStepsAnswer, before: PathStepsAnswer): Ledge
       above = here
     })
   }
-  count('after', after)
-  count('before', before)
-  const all = [...counted.values()]
+  count(true, after)
+  count(false, before)
   const ps = benjaminiHochberg(
     all.map((one) => twoProportions(one.after, after.sessions, one.before, before.sessions)),
   )
-  const rows = all.map((one, k): { row: LedgerRow; text: string } => {
-    const [now, then] = [rate(one.after, after.sessions), rate(one.before, before.sessions)]
+  const [ofAfter, ofBefore] = [rates(after.sessions), rates(before.sessions)]
+  const rows = all.map((one, k): LedgerRow => {
+    const [now, then] = [ofAfter(one.after), ofBefore(one.before)]
     const { difference: apart, interval } = difference(now, then)
     const p = ps[k]!
     // Field by field: there are tens of thousands of rows, and spread objects take ten times as long.
-    const row: LedgerRow = {
+    return {
       step: one.step,
       of: one.of,
       from: one.from,
@@ -105,21 +99,25 @@ export function ledgerOf(after: PathStepsAnswer, before: PathStepsAnswer): Ledge
       change: changeOf(one, apart),
       sure: p !== null && p < 0.05,
     }
-    return { row, text: one.text }
   })
-  return rows
+  const apart = Float64Array.from(rows, (row) => Math.abs(row.difference ?? 0))
+  return Array.from(rows.keys())
     .sort(
       (a, b) =>
-        a.row.step - b.row.step ||
-        Math.abs(b.row.difference ?? 0) - Math.abs(a.row.difference ?? 0) ||
-        (a.text < b.text ? -1 : 1),
+        all[a]!.step - all[b]!.step || apart[b]! - apart[a]! || (all[a]!.text < all[b]!.text ? -1 : 1),
     )
-    .map(({ row }) => row)
+    .map((k) => rows[k]!)
 }
 
-const KINDS = ['place', 'link', 'end'] as const
-/** Of all steps together: with the kind and the step a key is a whole number below 2⁵³. */
-const MOST_PLACES = 2 ** 22
+/** Makes rates of one base: most rows have as few hits as many others. */
+function rates(base: number): (hits: number) => Rate {
+  const made = new Map<number, Rate>()
+  return (hits) => {
+    let own = made.get(hits)
+    if (!own) made.set(hits, (own = rate(hits, base)))
+    return own
+  }
+}
 
 interface Numbered {
   place: Place
