@@ -25,7 +25,7 @@ const LENS = {
 }
 
 /** Page groups named by their own pattern, so that what is answered can be compared. */
-const PAGES = [
+export const PAGES = [
   ...['/', '/nights', '/nights/:night', '/book/:night/party', '/book/:night/details', '/book/:night/payment'],
   ...[
     '/hire',
@@ -41,7 +41,7 @@ const PAGES = [
   ...['/contact', '/booked', '/winter', '/gift'],
 ]
 /** The site’s one goal: what is lost of other things does not count. */
-const GOAL = '/booked'
+export const GOAL = '/booked'
 
 interface Evaluation {
   /** where the product answers, such as http://127.0.0.1:4180 */
