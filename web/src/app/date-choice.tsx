@@ -1,7 +1,7 @@
 import { CalendarDays } from 'lucide-react'
 import { useState } from 'react'
 import { Button, Field, inputLook } from '../ui/controls.tsx'
-import { day } from '../ui/format.ts'
+import { day, daysText } from '../ui/format.ts'
 import { Popover } from '../ui/popover.tsx'
 import { ComparedWith } from './comparison-choice.tsx'
 import type { LensPart } from './lens-part.ts'
@@ -29,12 +29,8 @@ export function Dates({ lens, setLens }: LensPart) {
       trigger={
         <Button aria-label={`Dates: ${day(lens.from)} to ${day(lens.to)}`}>
           <CalendarDays size={14} aria-hidden />
-          {lens.from === lens.to ? day(lens.from) : `${day(lens.from)} – ${day(lens.to)}`}
-          {compared && (
-            <span className="text-iris">
-              against {day(compared.from)} – {day(compared.to)}
-            </span>
-          )}
+          {daysText(lens.from, lens.to, now)}
+          {compared && <span className="text-iris">against {daysText(compared.from, compared.to, now)}</span>}
         </Button>
       }
     >

@@ -1,7 +1,7 @@
 import type { Fix, Mark, ShownTable, Site, Trail } from '@dust-trail/api'
 import type { Candidate, Lens, PriceAnswer } from '@dust-trail/core'
 import { goalName } from '../app/lens.ts'
-import { count, day, moment } from '../ui/format.ts'
+import { count, day, decimal, moment } from '../ui/format.ts'
 import { describeSelection } from '../words/sentences.ts'
 import type { Cell } from '../trail/kept-table.ts'
 import { cellText } from '../trail/kept-table.ts'
@@ -124,7 +124,7 @@ function fixEntry(site: Site, fix: Fix, price: PriceAnswer, live: Candidate | un
       effort: fix.effort,
       owner: fix.owner,
       'lost in 30 days': cost
-        ? `${count(Math.round(cost.value))} (${cost.low.toFixed(0)} to ${cost.high.toFixed(0)})`
+        ? `${count(Math.round(cost.value))} (${decimal(cost.low, 0)} to ${decimal(cost.high, 0)})`
         : null,
       'does it cost?': live?.whether ?? null,
       found: fix.verified ? `${fix.verified.verdict}. ${fix.verified.reason}` : null,

@@ -7,6 +7,8 @@ import {
   clock,
   count,
   day,
+  daysText,
+  decimal,
   duration,
   moment,
   percent,
@@ -21,6 +23,16 @@ describe('numbers for people', () => {
       '38.2 % of 4,310 sessions',
     )
     expect(percent(null)).toBe('–')
+  })
+  it('tells days with their year where it is not this one', () => {
+    expect(daysText('2026-05-04', '2026-05-31', '2026-06-02')).toBe('4 May – 31 May')
+    expect(daysText('2026-05-04', '2026-05-04', '2026-06-02')).toBe('4 May')
+    expect(daysText('2020-01-01', '2020-01-02', '2026-06-02')).toBe('1 Jan – 2 Jan 2020')
+    expect(daysText('2025-12-20', '2026-01-02', '2026-01-02')).toBe('20 Dec 2025 – 2 Jan 2026')
+  })
+  it('tells numbers below zero by a minus, and thousands apart', () => {
+    expect([-2.4, -0.2, 1243.83].map((n) => decimal(n, 0))).toEqual(['−2', '0', '1,244'])
+    expect([-2.44, -0.04, 1243.83].map((n) => decimal(n))).toEqual(['−2.4', '0.0', '1,243.8'])
   })
   it('tells weights in the unit that reads best', () => {
     expect([999, 1500, 12_400, 2_340_000].map(bytesText)).toEqual(['999 B', '1.5 kB', '12 kB', '2.3 MB'])

@@ -7,6 +7,15 @@ export function count(n: number): string {
   return wholes.format(n)
 }
 
+/** A number with so many decimals, "1,243.8" or "−2". */
+export function decimal(n: number, digits = 1): string {
+  const text = Math.abs(n).toLocaleString('en-GB', {
+    minimumFractionDigits: digits,
+    maximumFractionDigits: digits,
+  })
+  return n < 0 && /[1-9]/.test(text) ? `−${text}` : text
+}
+
 /** A share as "38.2 %"; "–" where there is no base. */
 export function percent(share: number | null): string {
   return share === null ? '–' : `${one.format(share * 100)} %`
@@ -75,6 +84,14 @@ const days = new Intl.DateTimeFormat('en-GB', { timeZone: 'UTC', day: 'numeric',
 
 export function day(date: string): string {
   return days.format(new Date(`${date}T12:00:00Z`))
+}
+
+/** Days from one to another; with the year where it is another than that of today. */
+export function daysText(from: string, to: string, now: string): string {
+  const year = [from, to].every((date) => date.slice(0, 4) === now.slice(0, 4)) ? '' : ` ${to.slice(0, 4)}`
+  if (from === to) return `${day(to)}${year}`
+  const first = from.slice(0, 4) === to.slice(0, 4) ? '' : ` ${from.slice(0, 4)}`
+  return `${day(from)}${first} – ${day(to)}${year}`
 }
 
 const months = new Intl.DateTimeFormat('en-GB', { timeZone: 'UTC', month: 'short', year: 'numeric' })

@@ -2,6 +2,7 @@ import { questions } from '@dust-trail/core'
 import { Link } from 'react-router'
 import { useQuestion } from '../../api/use-question.ts'
 import { comparedLens, goalName, useLens, useLensLink, useSite, useVersus } from '../../app/lens.ts'
+import { NoSessions } from '../../app/no-sessions.tsx'
 import { keptTable } from '../../trail/kept-table.ts'
 import { useView } from '../../trail/view.tsx'
 import { day } from '../../ui/format.ts'
@@ -52,7 +53,8 @@ export function AimPage() {
       <GuidedStart />
       {error && <Failure error={error} retry={() => void Promise.all([now.refetch(), before.refetch()])} />}
       {(now.isPending || before.isPending) && !error && <Loading />}
-      {now.data && before.data && (
+      {now.data?.sessions === 0 && <NoSessions />}
+      {now.data && before.data && now.data.sessions > 0 && (
         <Settling stale={now.isPlaceholderData || before.isPlaceholderData} className="space-y-5">
           {!goalName(site) ? (
             <Empty title="This site has no goal yet">

@@ -59,7 +59,8 @@ export function NewSince({ earlier }: { earlier: Lens }) {
                 return (
                   <li key={`${own ?? kind}/${page}/${selector}`} className="px-3 py-1.5">
                     <LinkButton className="font-semibold" onClick={() => openSpot(spot)}>
-                      {own ?? kind}: {elementName(text, selector)}, {page}
+                      {own ?? kind}: {(text || selector) && `${elementName(text, selector)}, `}
+                      {page}
                     </LinkButton>
                     <p>
                       {percent(met.share)} of {count(met.base)} sessions,{' '}

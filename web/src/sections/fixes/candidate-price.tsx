@@ -3,7 +3,7 @@ import type { Candidate, Selection, SignalKind } from '@dust-trail/core'
 import { questions, withoutPlaces } from '@dust-trail/core'
 import { useQuestion } from '../../api/use-question.ts'
 import { useLens } from '../../app/lens.ts'
-import { count } from '../../ui/format.ts'
+import { count, decimal } from '../../ui/format.ts'
 import { Failure, Loading } from '../../ui/states.tsx'
 
 /** Signals that are told of something else than what was tried: a form for its button, a page for what is slow. */
@@ -43,7 +43,7 @@ export function CandidatePrice({ problem }: { problem: Selection }) {
       {found ? (
         <>
           <strong>About {count(Math.round(found.price.value))} conversions lost in 30 days</strong> (95 %
-          interval {found.price.low.toFixed(0)} to {found.price.high.toFixed(0)}): {found.compared}. That it
+          interval {decimal(found.price.low, 0)} to {decimal(found.price.high, 0)}): {found.compared}. That it
           costs is {found.whether === 'cannot tell' ? 'not clear yet' : found.whether}; how much is{' '}
           {found.howMuch}.
         </>

@@ -16,7 +16,7 @@ import { useSelection } from '../../closeup/use-selection.ts'
 import { useView } from '../../trail/view.tsx'
 import { Button } from '../../ui/controls.tsx'
 import { useDraft } from '../../ui/draft.ts'
-import { count, day, moment } from '../../ui/format.ts'
+import { count, day, decimal, moment } from '../../ui/format.ts'
 import { LinkButton } from '../../ui/link-button.tsx'
 import { Failure, Loading } from '../../ui/states.tsx'
 import { pageOf } from '../../words/selections.ts'
@@ -185,7 +185,7 @@ function Report({ fix, price, history }: { fix: Fix; price: Fix['evidence']; his
         {fix.priced && (
           <p className="mb-2">
             About {count(Math.round(fix.priced.value))} conversions lost in 30 days (
-            {fix.priced.low.toFixed(0)} to {fix.priced.high.toFixed(0)}): {fix.priced.compared}.
+            {decimal(fix.priced.low, 0)} to {decimal(fix.priced.high, 0)}): {fix.priced.compared}.
           </p>
         )}
         <PriceTable price={fix.evidence} goal={goalName(site)} />

@@ -15,7 +15,7 @@ import { SideHead, useSides } from '../../lens/sides.tsx'
 import { useView } from '../../trail/view.tsx'
 import type { DataColumn } from '../../ui/data-table.tsx'
 import { DataTable } from '../../ui/data-table.tsx'
-import { count, plural, rateText } from '../../ui/format.ts'
+import { count, decimal, plural, rateText } from '../../ui/format.ts'
 import { RadioGroup } from '../../ui/radio-group.tsx'
 import { Failure, Loading, Settling } from '../../ui/states.tsx'
 import { describeSelection } from '../../words/sentences.ts'
@@ -247,7 +247,7 @@ function Lost({ price }: { price: PriceAnswer | undefined }) {
       <span className="block">
         {price.lost === null
           ? 'cannot tell'
-          : `${price.lost.toFixed(1)} (${low.toFixed(0)} to ${high.toFixed(0)})`}
+          : `${decimal(price.lost)} (${decimal(low, 0)} to ${decimal(high, 0)})`}
       </span>
       <span className="block text-ink-soft">of {count(price.met.base)} who met it</span>
     </>

@@ -8,7 +8,7 @@ import { toast } from 'sonner'
 import { call } from '../../api/call.ts'
 import { useLens, useLensLink, useSite } from '../../app/lens.ts'
 import { Button, Field, inputLook } from '../../ui/controls.tsx'
-import { count, percent } from '../../ui/format.ts'
+import { count, decimal, percent } from '../../ui/format.ts'
 import { LinkButton } from '../../ui/link-button.tsx'
 import { Popover } from '../../ui/popover.tsx'
 import { Failure } from '../../ui/states.tsx'
@@ -126,7 +126,7 @@ function draftFrom(candidate: Candidate) {
   return {
     ...emptyFix(`${candidateWords(candidate)}, ${page}`),
     hypothesis: `${count(exposed)} sessions met it; ${percent(carriedOn)} of them carried on, where ${percent(expected)} would have. Compared: ${compared}.`,
-    expectation: `Up to about ${count(Math.max(0, Math.round(price.value)))} conversions more in 30 days (${price.low.toFixed(0)} to ${price.high.toFixed(0)}).`,
+    expectation: `Up to about ${count(Math.max(0, Math.round(price.value)))} conversions more in 30 days (${decimal(price.low, 0)} to ${decimal(price.high, 0)}).`,
     expectedGain: Math.max(0, Math.round(price.value)),
     selection: met,
     sessionId: null,

@@ -1,4 +1,4 @@
-import { count } from '../../ui/format.ts'
+import { decimal } from '../../ui/format.ts'
 
 interface Props {
   value: number
@@ -22,9 +22,9 @@ export function PriceBar({ value, low, high, most, digits = 0 }: Props) {
         <span className="absolute inset-y-0 w-0.5 bg-clay" style={{ left: at(value) }} />
       </span>
       <span>
-        {digits ? value.toFixed(digits) : count(Math.round(value))}{' '}
+        {decimal(value, digits)}{' '}
         <span className="text-ink-soft">
-          ({low.toFixed(0)} to {high.toFixed(0)})
+          ({decimal(low, 0)} to {decimal(high, 0)})
         </span>
       </span>
     </span>

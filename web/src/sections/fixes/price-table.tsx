@@ -1,5 +1,5 @@
 import type { PriceAnswer, Rate } from '@dust-trail/core'
-import { count, percent, points } from '../../ui/format.ts'
+import { count, decimal, percent, points } from '../../ui/format.ts'
 import { RateBar } from '../../ui/rate-bar.tsx'
 
 /** Conversion of those who met it beside that of the others, and what that comes to. */
@@ -45,7 +45,7 @@ function Row({
 export function LostText({ price }: { price: PriceAnswer }) {
   if (price.lost === null) return <>Nobody to compare with: everyone, or no one, who saw the page met it.</>
   const [low, high] = price.lostInterval
-  const range = `${signed(low)} to ${signed(high)}`
+  const range = `${decimal(low)} to ${decimal(high)}`
   if (low > 0)
     return (
       <>
@@ -69,8 +69,4 @@ export function LostText({ price }: { price: PriceAnswer }) {
       , but the 95 % interval {range} leaves zero in.
     </>
   )
-}
-
-function signed(value: number): string {
-  return `${value < 0 ? '−' : ''}${Math.abs(value).toFixed(1)}`
 }

@@ -4,7 +4,7 @@ import { useSite } from '../../app/lens.ts'
 import type { DataColumn } from '../../ui/data-table.tsx'
 import { DataTable } from '../../ui/data-table.tsx'
 import { verdictOf } from '../../ui/difference.tsx'
-import { count, dayIn, moment, percent, plural, points } from '../../ui/format.ts'
+import { count, dayIn, decimal, moment, percent, plural, points } from '../../ui/format.ts'
 import { Sparkline } from '../../ui/sparkline.tsx'
 import { atEvent, elementName } from '../../words/selections.ts'
 
@@ -106,7 +106,7 @@ export function HotSpots({
       id: 'per views',
       head: 'Per 1,000 views',
       cell: ({ perThousandViews, views }) =>
-        perThousandViews === null ? '–' : `${perThousandViews.toFixed(1)} · ${count(views)} views`,
+        perThousandViews === null ? '–' : `${decimal(perThousandViews)} · ${count(views)} views`,
       value: ({ perThousandViews }) => perThousandViews,
       title: ({ times, views }) => `${count(times)} times on ${count(views)} views of the page`,
       numeric: true,

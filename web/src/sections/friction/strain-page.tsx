@@ -4,13 +4,14 @@ import { z } from 'zod'
 import { useQuestion } from '../../api/use-question.ts'
 import { useAddressValue } from '../../app/address.ts'
 import { comparedLens, useLens, useVersus } from '../../app/lens.ts'
+import { NoSessions } from '../../app/no-sessions.tsx'
 import { useSelection } from '../../closeup/use-selection.ts'
 import { keptTable } from '../../trail/kept-table.ts'
 import { useView } from '../../trail/view.tsx'
 import { Select } from '../../ui/controls.tsx'
 import { verdictOf } from '../../ui/difference.tsx'
 import { day, plural } from '../../ui/format.ts'
-import { Empty, Failure, Loading, Settling } from '../../ui/states.tsx'
+import { Failure, Loading, Settling } from '../../ui/states.tsx'
 import { FrictionViews } from './friction-views.tsx'
 import { AllSites } from './all-sites.tsx'
 import { StrainParts, strainText } from './strain-parts.tsx'
@@ -68,7 +69,7 @@ export function StrainPage() {
       </header>
       {error && <Failure error={error} retry={() => void now.refetch()} />}
       {now.isPending && !error && <Loading />}
-      {data && !data.sessions && <Empty title="No sessions">Choose other dates, or take filters away.</Empty>}
+      {data && !data.sessions && <NoSessions />}
       {data && data.sessions > 0 && (
         <Settling stale={now.isPlaceholderData} className="space-y-5">
           <StrainHistogram answer={data} open={open} />

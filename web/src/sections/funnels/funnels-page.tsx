@@ -6,6 +6,7 @@ import { useFunnels, useSizes } from '../../api/queries.ts'
 import { useQuestion, useQuestionThrough } from '../../api/use-question.ts'
 import { useAddressValue } from '../../app/address.ts'
 import { TEXT, useLens, useSite } from '../../app/lens.ts'
+import { NoSessions } from '../../app/no-sessions.tsx'
 import { useSelection } from '../../closeup/use-selection.ts'
 import { useSides } from '../../lens/sides.tsx'
 import { keptTable } from '../../trail/kept-table.ts'
@@ -13,7 +14,7 @@ import { useView } from '../../trail/view.tsx'
 import { Select } from '../../ui/controls.tsx'
 import { count, duration, intervalText, rateText } from '../../ui/format.ts'
 import { LinkButton } from '../../ui/link-button.tsx'
-import { Empty, Failure, Loading, Settling } from '../../ui/states.tsx'
+import { Failure, Loading, Settling } from '../../ui/states.tsx'
 import { BetweenSteps } from './between-hint.tsx'
 import { definition, whatIsBroken } from './definition.ts'
 import { FunnelTable } from './funnel-table.tsx'
@@ -153,9 +154,7 @@ export function FunnelsPage() {
       {choosing && (
         <OptionsDialog steps={steps} options={options} set={setOptions} close={() => setChoosing(false)} />
       )}
-      {result?.sessions === 0 && (
-        <Empty title="No sessions in the lens">Choose other dates, or take the device filter away.</Empty>
-      )}
+      {result?.sessions === 0 && <NoSessions />}
     </div>
   )
 }

@@ -1,5 +1,5 @@
 import type { PageRow } from '@dust-trail/core'
-import { count, duration, percent } from '../../ui/format.ts'
+import { count, decimal, duration, percent } from '../../ui/format.ts'
 
 /** One thing that is known of a page. */
 export interface PageMeasure {
@@ -16,7 +16,7 @@ export interface PageMeasure {
 
 const perThousand = (n: number, views: number) => (views ? (n / views) * 1000 : null)
 const seconds = (value: number | null) => (value === null ? '–' : duration(value * 1000))
-const tenth = (value: number | null) => (value === null ? '–' : value.toFixed(1))
+const tenth = (value: number | null) => (value === null ? '–' : decimal(value))
 const milliseconds = (value: number | null) => (value === null ? '–' : duration(value))
 
 /** Everything that is known of a page, in the order of a table. */

@@ -193,7 +193,7 @@ function sentence(
   what: string,
 ): string {
   const [first] = next
-  if (!sessions) return `No ${what} was at ${focus}.`
+  if (!sessions) return `No ${what} in the lens has such a path.`
   const of = what === 'session' ? '' : ` ${what}s`
   const share = (n: number) => `${percent(n / sessions)} of ${count(sessions)}${of}`
   if (direction === 'onward')
