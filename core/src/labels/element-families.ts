@@ -13,7 +13,7 @@ export interface ElementFamilies {
   find(selector: string): number
 }
 
-const ENTRY = /(^|> )((?:li|tr|article|dt|dd|option)[^ >:]*):nth-of-type\(\d+\)/g
+const ENTRY = /(^|> )((?:li|tr|article|dt|dd|option)[^ >:]*):nth-(?:of-type|child)\(\d+\)/g
 
 /** The selector without the numbers of list entries: the name of the element's family. */
 export function familyName(selector: string): string {
@@ -22,7 +22,7 @@ export function familyName(selector: string): string {
 
 /** The selector without any places among siblings: what elements that are alike have in common. */
 export function withoutPlaces(selector: string): string {
-  return selector.replaceAll(/:nth-of-type\(\d+\)/g, '')
+  return selector.replaceAll(/:nth-(?:of-type|child)\(\d+\)/g, '')
 }
 
 /** Sorts all elements of a site into families. Complexity: the characters of all selectors. */

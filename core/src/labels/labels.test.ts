@@ -52,6 +52,7 @@ describe('element families', () => {
     expect(familyName('ul > li.night:nth-of-type(3) > h2 > a')).toBe('ul > li.night > h2 > a')
     expect(familyName('div > button.arrow:nth-of-type(1)')).toBe('div > button.arrow:nth-of-type(1)')
     expect(familyName('tr:nth-of-type(2) > td:nth-of-type(1)')).toBe('tr > td:nth-of-type(1)')
+    expect(familyName('ul > li:nth-child(2) > a')).toBe('ul > li > a')
   })
   it('is found by any of its members', () => {
     const families = groupTargets(dictionary('li:nth-of-type(1)', 'li:nth-of-type(2)', '#b'))

@@ -106,8 +106,10 @@ export function casesOf(stages: Stages, alike: Alike): Found {
   return found
 }
 
-/** Elements that never work and differ in nothing but their place among siblings, as one. */
+/** Elements that differ in nothing but their place among siblings, as one. */
 export interface Alike {
+  kindOf(family: number): number
+  /** the same where they never work on the page; else each stands for itself */
   of(group: number, family: number): number
   membersOf(family: number): ReadonlySet<number>
   nameOf(family: number): string
@@ -136,12 +138,13 @@ export function alikeOf({ journeys }: Stages, names: readonly string[]): Alike {
   for (let v = 0, a = 0; v < views.group.length; v++)
     for (const end = a + views.acts[v]!; a < end; a++)
       if (acts.did[a]! & DID.worked) works.add(place(views.group[v]!, kindOf[acts.family[a]!]!))
+  const numberOf = (family: number) => {
+    const kind = kindOf[family]!
+    return !family || members[kind]!.size === 1 ? family : names.length + kind
+  }
   return {
-    of(group, family) {
-      if (!family) return family
-      const kind = kindOf[family]!
-      return members[kind]!.size === 1 || works.has(place(group, kind)) ? family : names.length + kind
-    },
+    kindOf: numberOf,
+    of: (group, family) => (family && works.has(place(group, kindOf[family]!)) ? family : numberOf(family)),
     membersOf: (family) => (family < names.length ? new Set([family]) : members[family - names.length]!),
     nameOf: (family) => names[family] ?? kindNames[family - names.length]!,
   }

@@ -66,7 +66,7 @@ export function priceTrouble(site: Site, trouble: Trouble): Priced | undefined {
   if (cause === 'shuttle') return byPage(site, trouble)
   if (family === 0 || cause === 'not found') return family ? byLink(site, trouble) : byPage(site, trouble)
   if (cause === 'corrected field')
-    return byAttempt(site, trouble, triersBeside(stages, found, trouble), 'attempt')
+    return byAttempt(site, trouble, triersBeside(stages, found, trouble), 'attempt') ?? byPage(site, trouble)
   const beside = triersBeside(stages, found, trouble)
   if (beside.length >= Math.max(LEAST_CONTROLS, LEAST_SHARE * cases.length))
     return byAttempt(site, trouble, beside, 'attempt')
@@ -189,12 +189,28 @@ interface Half {
 /** So many of those who take a link that is whole are further then. */
 const ARRIVES = 0.95
 
+/** A link that leads to the same from so many kinds of pages belongs to the frame of the site, and is no step of a way. */
+const FRAME_GROUPS = 3
+const FRAME_LEAST = 5
+
+function isOfFrame({ stages, found, viewsOf }: Site, { cases, family }: Trouble): boolean {
+  const { page } = stages.journeys.views
+  const targets = new Set(cases.map(({ view }) => page[view + 1]!))
+  const leadThere = ({ view }: Case) =>
+    stages.sessionOf[view] === stages.sessionOf[view + 1] && targets.has(page[view + 1]!)
+  let groups = 0
+  for (const group of viewsOf.keys())
+    if (triesAt(found, group, family).filter(leadThere).length >= FRAME_LEAST) groups++
+  return groups >= FRAME_GROUPS
+}
+
 /** A link that led nowhere: without the trouble those who took it would have been further, unless it leads to nothing that matters. */
 function byLink(site: Site, trouble: Trouble): Priced | undefined {
   const { stages, found } = site
   const whole = without(stages, triesAt(found, trouble.group, trouble.family), trouble)
   if (whole.length >= Math.max(LEAST_CONTROLS, LEAST_SHARE * trouble.cases.length))
     return byAttempt(site, trouble, whole, 'attempt')
+  if (isOfFrame(site, trouble)) return byPage(site, trouble)
   const page = againstPage(site, trouble)
   if (!page) return undefined
   const arrives: Comparison = {

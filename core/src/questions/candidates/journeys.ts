@@ -250,10 +250,11 @@ function addAct(block: Block, i: number, familyOf: Uint32Array, bits: number, ac
   const family = familyOf[events.target[i]!]!
   const name = events.name[i]!
   const add = (did: number, of = family) => acts.push({ atMs, family: of, did: did | bits, name, lateMs: 0 })
-  /** it came of the click before it, or befell the page */
+  /** it came of the click before it, on the element that it names; or befell that element, or the page */
   const cameOf = (did: number, withinMs: number) => {
-    const click = lastClick(acts, atMs - withinMs)
-    if (!click) acts.push({ atMs, family, did: did | DID.ofPage, name, lateMs: 0 })
+    const click =
+      (family ? lastClick(acts, atMs - withinMs, family) : undefined) ?? lastClick(acts, atMs - withinMs)
+    if (!click) acts.push({ atMs, family, did: family ? did : did | DID.ofPage, name, lateMs: 0 })
     else {
       if (!(click.did & COMES_LATER)) click.lateMs = atMs - click.atMs
       click.did |= did
@@ -290,8 +291,9 @@ function addAct(block: Block, i: number, familyOf: Uint32Array, bits: number, ac
   }
 }
 
-function lastClick(acts: readonly Act[], sinceMs: number): Act | undefined {
+function lastClick(acts: readonly Act[], sinceMs: number, family?: number): Act | undefined {
   for (let a = acts.length - 1; a >= 0 && acts[a]!.atMs >= sinceMs; a--)
-    if (acts[a]!.did & (DID.worked | DID.dead)) return acts[a]
+    if (acts[a]!.did & (DID.worked | DID.dead) && (family === undefined || acts[a]!.family === family))
+      return acts[a]
   return undefined
 }

@@ -1,6 +1,6 @@
 import type { Steps } from '../../columns/scan.ts'
 import type { Journeys } from './journeys.ts'
-import type { Alike, Trouble } from './cases.ts'
+import type { Alike, Cause, Trouble } from './cases.ts'
 import { alikeOf, casesOf } from './cases.ts'
 import type { Priced, Site } from './designs.ts'
 import { priceTrouble } from './designs.ts'
@@ -67,7 +67,7 @@ export function* priceInSteps(
   const least = Math.max(LEAST_SESSIONS, LEAST_REACH * conversions)
   const all: Priced[] = []
   const unpriced: Unpriced[] = []
-  for (const trouble of [...found.troubles.values(), ...shuttlesOf(site)]) {
+  for (const trouble of [...found.troubles.values(), ...shuttlesOf(site, alike)]) {
     if (trouble.cases.length < least || trouble.group === goalGroup || trouble.group === 0) continue
     const priced = priceTrouble(site, trouble)
     if (priced) all.push(priced)
@@ -86,8 +86,10 @@ export function* priceInSteps(
     all.push(...givenUpFields(site, group))
     yield
   }
+  const ranked = rankOf(all, conversions)
+  unpriced.push(...neverWorks(all, ranked))
   return {
-    ...{ ranked: rankOf(all, conversions), all, conversions, considered: all.length },
+    ...{ ranked, all, conversions, considered: all.length },
     unpriced: unpriced.sort(
       (a, b) =>
         b.sessions - a.sessions || a.group - b.group || a.family - b.family || a.cause.localeCompare(b.cause),
@@ -95,6 +97,22 @@ export function* priceInSteps(
     nameOf,
     membersOf,
   }
+}
+
+/** By rule broken: whoever tries it meets it. */
+const BROKEN: ReadonlySet<Cause> = new Set<Cause>(['script error', 'failed request', 'refused form'])
+
+/**
+ * What is broken for all who try it, and of which those who did not try it cannot tell a price: they are other people. It
+ * has reach all the same.
+ */
+function neverWorks(all: readonly Priced[], ranked: readonly Ranked[]): Unpriced[] {
+  const place = ({ trouble: { group, family } }: Priced) => `${group} ${family}`
+  const listed = new Set(ranked.map(place))
+  return all
+    .filter((one) => one.design === 'page' && one.trouble.family > 0 && BROKEN.has(one.trouble.cause))
+    .filter((one) => !listed.has(place(one)))
+    .map(({ trouble, exposed }) => ({ ...trouble, sessions: exposed }))
 }
 
 /** How many further pages those who convert see after a page, the next one left out. */

@@ -65,17 +65,22 @@ export function sessionsThatMet(
       { type: 'event', event: { kinds: ['click'], page: here, element: equal(selector) } },
       { type: 'signal', kind: 'not found' },
     ])
-  if (cause === 'shuttle') return { type: 'clicks', page, which: 'all', selector }
+  if (cause === 'shuttle')
+    return members.length === 1
+      ? { type: 'clicks', page, which: 'all', selector }
+      : anyOf(members, (element) => ({ type: 'event', event: { kinds: ['click'], page: here, element } }))
   if (!kind) return { type: 'page', page }
   // A form that was refused is told of the form, not of its button; what is slow is the page.
   if (cause === 'refused form' || !selector) return where([{ type: 'signal', kind, page: here }])
   if (members.length === 1) return { type: 'signal', kind, page, selector }
-  return where([
-    {
-      type: 'any',
-      of: members.slice(0, 50).map((one) => ({ type: 'signal', kind, page: here, element: equal(one) })),
-    },
-  ])
+  return anyOf(members, (element) => ({ type: 'signal', kind, page: here, element }))
+}
+
+type ElementTest = ReturnType<typeof equal>
+const MOST_ELEMENTS = 50
+
+function anyOf(members: readonly string[], met: (element: ElementTest) => Condition): Selection {
+  return where([{ type: 'any', of: members.slice(0, MOST_ELEMENTS).map((one) => met(equal(one))) }])
 }
 
 const equal = (to: string) => ({ is: 'equal' as const, to })

@@ -53,7 +53,7 @@ export function ledgerOf(after: PathStepsAnswer, before: PathStepsAnswer): Ledge
       const kinds = (counted[step] ??= { place: new Map(), link: new Map(), end: new Map() })
       const add = (of: LedgerRow['of'], at: Numbered, sessions: number, from?: Numbered | null) => {
         let rows = kinds[of].get(at.id)
-        if (!rows) kinds[of].set(at.id, (rows = new Map()))
+        if (!rows) kinds[of].set(at.id, (rows = new Map<number, Counted>()))
         const { place, text } = at
         let own = rows.get(from?.id ?? 0)
         if (!own) {
