@@ -6,7 +6,7 @@ import type { Stages } from './stages.ts'
 
 /** What happened there, in the order in which causes explain one another: the first one that is there is the cause. */
 export const CAUSES = [
-  ...['script error', 'failed request', 'freeze', 'refused form', 'dead click'],
+  ...['script error', 'failed request', 'refused form', 'freeze', 'dead click'],
   ...['site signal', 'not found', 'no results', 'slow page', 'corrected field'],
   ...['shuttle', 'out of sight', 'given up at field', 'became slow'],
 ] as const
@@ -248,8 +248,9 @@ function isAgain({ journeys: { acts }, firstAct }: Stages, view: number, from: n
 function causeOf(did: number): Cause {
   if (did & DID.error) return 'script error'
   if (did & DID.request) return 'failed request'
-  if (did & DID.freeze) return 'freeze'
+  // A page that stands still for a while is not why a form is refused after that.
   if (did & DID.refused) return 'refused form'
+  if (did & DID.freeze) return 'freeze'
   return did & DID.told ? 'site signal' : 'dead click'
 }
 
