@@ -7,6 +7,7 @@ export const signUp: OtherWorld = {
   goal: 'action Signed up',
   hazard: 0.008,
   faults: {
+    cover: ['/: dead click', '/plans: dead click'],
     plusMail: ['/account: refused form'],
     toggleError: ['/plans: script error'],
     slowDocs: ['/docs/:page: became slow', '/docs/:page: slow page'],
@@ -31,6 +32,7 @@ function live(v: Visit): void {
     if (v.roll('installed') < 0.1)
       v.say('error', { message: 'context invalidated', source: 'moz-extension://x' })
     if (!v.stay(12, 'home', 0.5)) return
+    if (!uncovered(v)) return
     v.click('nav a.plans', 'change', 'a')
     if (v.roll('docs first') < 0.3 && !docs(v)) return
     plans(v)
@@ -75,8 +77,20 @@ function plans(v: Visit): void {
     v.stay(10, 'nothing for them', 1)
     return
   }
+  if (!uncovered(v)) return
   v.click('a.begin', 'change', 'a')
   account(v)
+}
+
+/** On phones a question about consent lies over the page, and takes the clicks that are meant for what is below. */
+function uncovered(v: Visit): boolean {
+  const covered = v.person.mobile && !v.consented ? v.strength('cover') : 0
+  v.consented = true
+  if (!covered) return true
+  for (let k = 0; k < 1 + Math.floor(3 * v.roll('shade')); k++) v.click('div#consent-shade', 'none', 'div')
+  if (v.quits(0.12 * covered, 'cover')) return false
+  v.click('button#consent-ok', 'change')
+  return true
 }
 
 function yearly(v: Visit): boolean {

@@ -33,6 +33,7 @@ export class Visit {
   url = ''
   over = false
   won = false
+  consented = false
   #t: number
 
   /**

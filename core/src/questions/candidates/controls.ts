@@ -139,6 +139,48 @@ export function usedInstead(
   return -1
 }
 
+/** So many of those who use a thing come by it only over what lies in its way. */
+const IN_THE_WAY = 0.8
+
+/**
+ * Who used what something lies over: on some devices nearly all who come to use it clicked in vain on this before, as where a
+ * question covers the page, and on others nobody did. These others, with their use of it.
+ *
+ * @returns none where nothing lies below it
+ */
+export function usedUncovered(stages: Stages, found: Found, trouble: Trouble): Case[] {
+  const { journeys, firstAct, sessionOf } = stages
+  const { acts, sessions } = journeys
+  const { group, cause, members, cases } = trouble
+  if (cause !== 'dead click') return []
+  // Who was rid of it on another page does not meet it here.
+  const met = new Set<number>()
+  for (const other of found.troubles.values())
+    if (other.cause === cause && [...other.members].some((family) => members.has(family)))
+      for (const s of sessionsOf(stages, other.cases)) met.add(s)
+  const usedBy = new Map<number, number>()
+  let goOn = 0
+  for (const { view, atMs } of cases) {
+    const used = new Set<number>()
+    for (let a = firstAct[view]!; a < firstAct[view + 1]!; a++)
+      if (acts.atMs[a]! > atMs && acts.did[a]! & DID.worked && !members.has(acts.family[a]!))
+        used.add(acts.family[a]!)
+    if (used.size) goOn++
+    for (const family of used) usedBy.set(family, (usedBy.get(family) ?? 0) + 1)
+  }
+  const devices = new Set(cases.map(({ view }) => sessions.device[sessionOf[view]!]!))
+  let best: Case[] = []
+  for (const [family, count] of usedBy) {
+    if (count < goOn / 2) continue
+    const uses = triesAt(found, group, family)
+    const here = uses.filter(({ view }) => devices.has(sessions.device[sessionOf[view]!]!))
+    const over = here.filter(({ view }) => met.has(sessionOf[view]!)).length
+    const free = uses.filter(({ view }) => !devices.has(sessions.device[sessionOf[view]!]!))
+    if (over >= IN_THE_WAY * here.length && free.length > best.length) best = free
+  }
+  return best
+}
+
 function isNear(a: string, b: string): boolean {
   const [one, two] = [a.split(' > '), b.split(' > ')]
   let common = 0

@@ -5,7 +5,7 @@ import { triesAt } from './cases.ts'
 import type { Case, Comparison } from './compare.ts'
 import type { Estimate } from './estimate.ts'
 import { compare, lossOf, shift } from './compare.ts'
-import { sessionsOf, stillOpen, thinned, triersBeside, usedInstead } from './controls.ts'
+import { sessionsOf, stillOpen, thinned, triersBeside, usedInstead, usedUncovered } from './controls.ts'
 import type { Outlook } from './outlook.ts'
 import type { Stages } from './stages.ts'
 import { doneBefore } from './stages.ts'
@@ -76,6 +76,9 @@ export function priceTrouble(site: Site, trouble: Trouble): Priced | undefined {
   const instead = other < 0 ? [] : without(stages, triesAt(found, group, other), trouble)
   if (instead.length >= Math.max(LEAST_CONTROLS, LEAST_SHARE * cases.length))
     return byAttempt(site, trouble, instead, 'instead')
+  const uncovered = usedUncovered(stages, found, trouble)
+  if (uncovered.length >= Math.max(LEAST_CONTROLS, LEAST_SHARE * cases.length))
+    return byAttempt(site, trouble, uncovered, 'instead')
   return byPage(site, trouble)
 }
 

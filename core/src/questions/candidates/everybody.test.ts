@@ -88,6 +88,35 @@ describe('what everybody meets who tries it', () => {
     expect(candidates[0]!.price.high).toBeGreaterThan((lost * 30) / days)
   })
 
+  it('on phones, where it lies over what they want, is compared with others who used that', () => {
+    let lost = 0
+    const lines = world(6000, 37, (going, _day, phone) => {
+      going.page('/product')
+      look(going)
+      // Only who wants to go on meets it: beside all viewers of the page it would seem to help.
+      if (going.roll() < 0.6) return going.leave()
+      const pays = going.roll() < 0.75
+      if (phone) {
+        for (let k = 0; k < 1 + 2 * going.roll(); k++) going.click('div.shade', 'none')
+        if (going.roll() < 0.3) {
+          if (pays) lost++
+          return going.leave()
+        }
+        going.click('button.fine', 'change')
+      }
+      going.click('a.buy', 'navigate')
+      going.page('/basket')
+      if (!pays) return going.leave()
+      going.page('/done')
+      return going.leave()
+    })
+    const { candidates, days } = pricesIn(lines)
+    expect(candidates[0]).toMatchObject({ kind: 'dead click', selector: 'div.shade', design: 'instead' })
+    expect(candidates[0]!.price.low).toBeLessThan((lost * 30) / days)
+    expect(candidates[0]!.price.high).toBeGreaterThan((lost * 30) / days)
+    expect(candidates[0]!.price.value / ((lost * 30) / days)).toBeGreaterThan(0.6)
+  })
+
   it('is told with its reach where it is broken and other people are all there is to compare with', () => {
     const lines = world(3000, 35, (going) => {
       going.page('/list')
