@@ -29,7 +29,6 @@ const ACTION: Goal = {
 interface Judged {
   costly: number
   found: number
-  priced: number
   inside: number
   confident: number
   harmless: number
@@ -65,7 +64,6 @@ async function judged(world: OtherWorld, seed: number, onto: Judged): Promise<vo
     onto.costly++
     if (!own.length) continue
     onto.found++
-    onto.priced++
     onto.ratios.push(sum('value') / lost)
     if (sum('low') <= lost && lost <= sum('high')) onto.inside++
   }
@@ -80,7 +78,7 @@ async function judged(world: OtherWorld, seed: number, onto: Judged): Promise<vo
 
 export async function run(): Promise<Report> {
   const all: Judged = {
-    ...{ costly: 0, found: 0, priced: 0, inside: 0, confident: 0, harmless: 0 },
+    ...{ costly: 0, found: 0, inside: 0, confident: 0, harmless: 0 },
     ratios: [],
   }
   for (const world of [shop, signUp]) for (const seed of SEEDS) await judged(world, seed, all)
@@ -92,7 +90,7 @@ export async function run(): Promise<Report> {
     data: `a shop and a service to sign up for, seeds ${SEEDS.join(', ')}, ${SESSIONS} sessions each; faults that cost more than 1 % of the conversions`,
     figures: [
       share('found among the first 15', all.found, all.costly, { atLeast: 0.95 }),
-      share('true cost inside the interval', all.inside, all.priced, { atLeast: 0.93 }),
+      share('true cost inside the interval', all.inside, all.found, { atLeast: 0.93 }),
       share('confident without a cost', all.harmless, all.confident, { atMost: 0.05 }),
       { what: 'price over truth', unit: '×', values: all.ratios, goal: null },
     ],

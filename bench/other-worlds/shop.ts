@@ -21,6 +21,13 @@ export const shop: OtherWorld = {
   live,
 }
 
+/** Of the address, with the seconds that each takes. */
+const FIELDS = [
+  ['input#name', 5],
+  ['input#street', 8],
+  ['input#town', 4],
+  ['input#phone', 6],
+] as const
 const KINDS = ['shoes', 'coats', 'hats', 'bags']
 
 function live(v: Visit): void {
@@ -123,10 +130,7 @@ function basket(v: Visit): void {
 
 function address(v: Visit): void {
   v.page('/checkout')
-  for (const [field, seconds] of [
-    ...([['input#name', 5] as const, ['input#street', 8] as const] as const),
-    ...([['input#town', 4] as const, ['input#phone', 6] as const] as const),
-  ]) {
+  for (const [field, seconds] of FIELDS) {
     if (!v.stay(seconds, field)) return
     v.fill(field, seconds * 900, v.roll('corrected', field) < 0.2 ? 1 : 0)
   }

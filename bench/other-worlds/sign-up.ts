@@ -19,6 +19,11 @@ export const signUp: OtherWorld = {
   live,
 }
 
+const FIELDS = [
+  ['input#mail', 7],
+  ['input#firm', 6],
+  ['input#pass', 9],
+] as const
 const PAGES = ['start', 'calls', 'limits', 'bills']
 const SLOW_FROM_DAY = 30
 /** What goes wrong in the wake of a click is there as soon as this. */
@@ -125,11 +130,7 @@ function coupon(v: Visit): boolean {
 function account(v: Visit): void {
   v.page('/account', { navigation: 'history' })
   v.seen('button#send', 'button')
-  for (const [field, seconds] of [
-    ['input#mail', 7] as const,
-    ['input#firm', 6] as const,
-    ['input#pass', 9] as const,
-  ]) {
+  for (const [field, seconds] of FIELDS) {
     if (!v.stay(seconds, field, 0.2)) return
     // The thorough correct more, and are kept by nothing.
     v.fill(field, seconds * 900, v.roll('corrected', field) < 0.15 + 0.1 * v.person.curious ? 3 : 0)

@@ -2,6 +2,7 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { casesOf } from '../../checks/cases.ts'
 import { newcombe, wilson } from './interval.ts'
+import { rate } from './rate.ts'
 
 describe('wilson', () => {
   const cases = casesOf<{ successes: number; trials: number }, { lower: number; upper: number }>(
@@ -53,10 +54,8 @@ describe('newcombe', () => {
   )
   it.each(cases)('gives the published interval: $id ($source)', ({ inputs, expected }) => {
     const { difference, interval } = newcombe(
-      inputs.successes1,
-      inputs.trials1,
-      inputs.successes2,
-      inputs.trials2,
+      rate(inputs.successes1, inputs.trials1),
+      rate(inputs.successes2, inputs.trials2),
     )
     expect(difference).toBeCloseTo(expected.difference, 9)
     expect(interval[0]).toBeCloseTo(expected.lower, 9)
@@ -64,6 +63,6 @@ describe('newcombe', () => {
   })
 
   it('has no difference where a group is empty', () => {
-    expect(newcombe(0, 0, 1, 2).difference).toBeNull()
+    expect(newcombe(rate(0, 0), rate(1, 2)).difference).toBeNull()
   })
 })

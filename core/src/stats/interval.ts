@@ -27,31 +27,23 @@ export function wilson(hits: number, n: number, z = Z_95): Interval {
   return [Math.max(0, low), Math.min(1, high)]
 }
 
+/** A share with its score interval. */
+interface Proportion {
+  hits: number
+  base: number
+  interval: Interval
+}
+
 /**
- * Newcombe's hybrid score interval for the difference of two independent proportions (first minus second).
+ * Newcombe's hybrid score interval for the difference of two independent proportions (first minus second), from the
+ * score interval of each.
  *
  * @returns difference in [-1, 1] and its interval; with an empty group the interval spans what the other leaves open
- * @throws RangeError as {@link wilson}
  * @see Newcombe (1998), Statistics in Medicine 17:873, method 10
  */
 export function newcombe(
-  hits1: number,
-  n1: number,
-  hits2: number,
-  n2: number,
-  z = Z_95,
-): { difference: number | null; interval: Interval } {
-  return newcombeOf(hits1, n1, wilson(hits1, n1, z), hits2, n2, wilson(hits2, n2, z))
-}
-
-/** The same from the score intervals of both proportions, where they are known already. */
-export function newcombeOf(
-  hits1: number,
-  n1: number,
-  [l1, u1]: Interval,
-  hits2: number,
-  n2: number,
-  [l2, u2]: Interval,
+  { hits: hits1, base: n1, interval: [l1, u1] }: Proportion,
+  { hits: hits2, base: n2, interval: [l2, u2] }: Proportion,
 ): { difference: number | null; interval: Interval } {
   if (n1 === 0 || n2 === 0) return { difference: null, interval: [l1 - u2, u1 - l2] }
   const p1 = hits1 / n1

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { newcombeOf, wilson } from './interval.ts'
+import { newcombe, wilson } from './interval.ts'
 
 export const intervalSchema = z.tuple([z.number(), z.number()])
 /** How many there are of something. */
@@ -25,5 +25,5 @@ export const differenceShape = { difference: z.number().nullable(), interval: in
 
 /** The first rate minus the second, as shares. */
 export function difference(a: Rate, b: Rate) {
-  return newcombeOf(a.hits, a.base, a.interval, b.hits, b.base, b.interval)
+  return newcombe(a, b)
 }

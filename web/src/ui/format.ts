@@ -7,12 +7,10 @@ export function count(n: number): string {
   return wholes.format(n)
 }
 
-/** A number with so many decimals, "1,243.8" or "−2". */
-export function decimal(n: number, digits = 1): string {
-  const text = Math.abs(n).toLocaleString('en-GB', {
-    minimumFractionDigits: digits,
-    maximumFractionDigits: digits,
-  })
+/** A number with one decimal or none, "1,243.8" or "−2". */
+export function decimal(n: number, digits: 0 | 1 = 1): string {
+  const size = Math.abs(n)
+  const text = digits ? one.format(size) : count(Math.round(size))
   return n < 0 && /[1-9]/.test(text) ? `−${text}` : text
 }
 

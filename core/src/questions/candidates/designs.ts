@@ -68,19 +68,19 @@ export function priceTrouble(site: Site, trouble: Trouble): Priced | undefined {
   if (cause === 'corrected field')
     return byAttempt(site, trouble, triersBeside(stages, found, trouble), 'attempt') ?? byPage(site, trouble)
   const beside = triersBeside(stages, found, trouble)
-  if (beside.length >= Math.max(LEAST_CONTROLS, LEAST_SHARE * cases.length))
-    return byAttempt(site, trouble, beside, 'attempt')
+  if (areEnough(beside, cases)) return byAttempt(site, trouble, beside, 'attempt')
   const certain = byItself(site, trouble)
   if (certain) return certain
   const other = usedInstead(stages, trouble, site.nameOf)
   const instead = other < 0 ? [] : without(stages, triesAt(found, group, other), trouble)
-  if (instead.length >= Math.max(LEAST_CONTROLS, LEAST_SHARE * cases.length))
-    return byAttempt(site, trouble, instead, 'instead')
+  if (areEnough(instead, cases)) return byAttempt(site, trouble, instead, 'instead')
   const uncovered = usedUncovered(stages, found, trouble)
-  if (uncovered.length >= Math.max(LEAST_CONTROLS, LEAST_SHARE * cases.length))
-    return byAttempt(site, trouble, uncovered, 'instead')
+  if (areEnough(uncovered, cases)) return byAttempt(site, trouble, uncovered, 'instead')
   return byPage(site, trouble)
 }
+
+const areEnough = (controls: readonly Case[], cases: readonly Case[]) =>
+  controls.length >= Math.max(LEAST_CONTROLS, LEAST_SHARE * cases.length)
 
 /** An act that leads on nearly always when it works needs nobody beside it: whoever tried it would have been further. */
 const LEADS_ON = 0.9
@@ -211,8 +211,7 @@ function isOfFrame({ stages, found, viewsOf }: Site, { cases, family }: Trouble)
 function byLink(site: Site, trouble: Trouble): Priced | undefined {
   const { stages, found } = site
   const whole = without(stages, triesAt(found, trouble.group, trouble.family), trouble)
-  if (whole.length >= Math.max(LEAST_CONTROLS, LEAST_SHARE * trouble.cases.length))
-    return byAttempt(site, trouble, whole, 'attempt')
+  if (areEnough(whole, trouble.cases)) return byAttempt(site, trouble, whole, 'attempt')
   if (isOfFrame(site, trouble)) return byPage(site, trouble)
   const page = againstPage(site, trouble)
   if (!page) return undefined

@@ -1,11 +1,11 @@
 import { questions } from '@dust-trail/core'
 import { Link } from 'react-router'
 import { useQuestion } from '../../api/use-question.ts'
-import { comparedLens, goalName, useLens, useLensLink, useSite, useVersus } from '../../app/lens.ts'
+import { comparedLens, goalName, today, useLens, useLensLink, useSite, useVersus } from '../../app/lens.ts'
 import { NoSessions } from '../../app/no-sessions.tsx'
 import { keptTable } from '../../trail/kept-table.ts'
 import { useView } from '../../trail/view.tsx'
-import { day } from '../../ui/format.ts'
+import { daysText } from '../../ui/format.ts'
 import { Empty, Failure, Loading, Settling } from '../../ui/states.tsx'
 import { EVERYONE } from '../../words/selections.ts'
 import { CostsMost } from './costs-most.tsx'
@@ -41,7 +41,7 @@ export function AimPage() {
     ],
   })
   const error = now.error ?? before.error
-  const days = `${day(earlier.from)} – ${day(earlier.to)}`
+  const days = daysText(earlier.from, earlier.to, today(site.timeZone))
   return (
     <div className="space-y-5 px-5 py-3">
       <header>

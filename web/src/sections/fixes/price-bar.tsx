@@ -6,11 +6,10 @@ interface Props {
   high: number
   /** where the bar ends */
   most: number
-  digits?: number
 }
 
 /** What is lost as a mark on the bar of its interval. */
-export function PriceBar({ value, low, high, most, digits = 0 }: Props) {
+export function PriceBar({ value, low, high, most }: Props) {
   const at = (n: number) => `${(Math.min(most, Math.max(0, n)) / most) * 100}%`
   return (
     <span className="grid grid-cols-[1fr_118px] items-center gap-2">
@@ -22,7 +21,7 @@ export function PriceBar({ value, low, high, most, digits = 0 }: Props) {
         <span className="absolute inset-y-0 w-0.5 bg-clay" style={{ left: at(value) }} />
       </span>
       <span>
-        {decimal(value, digits)}{' '}
+        {decimal(value, 0)}{' '}
         <span className="text-ink-soft">
           ({decimal(low, 0)} to {decimal(high, 0)})
         </span>

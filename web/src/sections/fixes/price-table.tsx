@@ -49,7 +49,7 @@ export function LostText({ price }: { price: PriceAnswer }) {
   if (low > 0)
     return (
       <>
-        <strong>{price.lost.toFixed(1)} conversions lost</strong> in this lens, 95 % interval {range} (
+        <strong>{decimal(price.lost)} conversions lost</strong> in this lens, 95 % interval {range} (
         {points(price.difference)}), by a plain comparison. The groups may differ in more than this.
       </>
     )
@@ -63,10 +63,8 @@ export function LostText({ price }: { price: PriceAnswer }) {
   return (
     <>
       <strong>Too few sessions to tell.</strong> The best guess is{' '}
-      {price.lost >= 0
-        ? `${price.lost.toFixed(1)} conversions lost`
-        : `no loss (${Math.abs(price.lost).toFixed(1)} won)`}
-      , but the 95 % interval {range} leaves zero in.
+      {price.lost >= 0 ? `${decimal(price.lost)} conversions lost` : `no loss (${decimal(-price.lost)} won)`},
+      but the 95 % interval {range} leaves zero in.
     </>
   )
 }
