@@ -2,7 +2,10 @@
 import type { Goal, Lens } from '../core/src/index.ts'
 import { candidates } from '../core/src/index.ts'
 import { SiteEngine } from '../server/src/engine/site-engine.ts'
+import { food } from './other-worlds/food.ts'
 import { DAYS, END_MS, lived, strengthsOf } from './other-worlds/lived.ts'
+import { magazine } from './other-worlds/magazine.ts'
+import { quote } from './other-worlds/quote.ts'
 import { shop } from './other-worlds/shop.ts'
 import { signUp } from './other-worlds/sign-up.ts'
 import type { OtherWorld } from './other-worlds/visit.ts'
@@ -10,6 +13,9 @@ import type { Report } from './report.ts'
 
 export const about = 'prices on made-up sites of other kinds, against what their faults cost'
 
+const ALL = [shop, signUp, quote, food, magazine]
+const NAMED = process.env['BENCH_WORLDS']?.split(',')
+const WORLDS = ALL.filter(({ name }) => NAMED?.includes(name) ?? true)
 const SEEDS = (process.env['BENCH_SEEDS'] ?? '1,2').split(',').map(Number)
 const SESSIONS = Number(process.env['BENCH_SESSIONS'] ?? 40_000)
 /** Of conversions: a fault that costs less need not be found. */
@@ -21,9 +27,11 @@ const DAY_MS = 86_400_000
 
 const dayAt = (ms: number) => new Date(ms).toISOString().slice(0, 10)
 const LENS: Lens = { from: dayAt(END_MS - (DAYS + 1) * DAY_MS), to: dayAt(END_MS + DAY_MS), devices: [] }
-const ACTION: Goal = {
-  ...{ name: 'Signed up', value: null },
-  event: { kinds: ['action'], name: { is: 'equal', to: 'Signed up' } },
+function goalOf({ goal }: OtherWorld): { goal: () => string; goals?: () => Goal[] } {
+  const [sort, named] = [goal.slice(0, goal.indexOf(' ')), goal.slice(goal.indexOf(' ') + 1)]
+  if (sort === 'page') return { goal: () => named }
+  const event: Goal['event'] = { kinds: ['action'], name: { is: 'equal', to: named } }
+  return { goal: () => '', goals: () => [{ name: named, value: null, event }] }
 }
 
 interface Judged {
@@ -41,14 +49,19 @@ async function judged(world: OtherWorld, seed: number, onto: Judged): Promise<vo
   const engine = new SiteEngine({
     ...{ key: `${world.name} ${seed}`, timeZone: () => 'UTC', answers: 0 },
     rules: () => world.groups.map((pattern) => ({ name: pattern, pattern })),
-    goal: () => (world.goal === 'page /thanks' ? '/thanks' : ''),
-    ...(world.goal !== 'page /thanks' && { goals: () => [ACTION] }),
+    ...goalOf(world),
   })
   for (let from = 0; from < rows.length; from += TOGETHER) engine.addBlock(rows.slice(from, from + TOGETHER))
   const { candidates: listed, days } = await engine.ask(candidates, LENS, {})
   const scale = 30 / days
   const tells = (spots: readonly string[]) =>
-    listed.slice(0, LISTED).filter(({ page, kind }) => spots.includes(`${page}: ${kind}`))
+    listed
+      .slice(0, LISTED)
+      .filter(({ page, kind, selector }) =>
+        spots
+          .map((spot) => spot.split(': '))
+          .some(([of, what, at]) => page === of && kind === what && (!at || selector.includes(at))),
+      )
   const told = new Set<object>()
   console.log(`${world.name} ${seed}: ${rows.length} sessions, ${won} reach the goal`)
   for (const [fault, strength] of strengthsOf(world, seed)) {
@@ -67,6 +80,11 @@ async function judged(world: OtherWorld, seed: number, onto: Judged): Promise<vo
     onto.ratios.push(sum('value') / lost)
     if (sum('low') <= lost && lost <= sum('high')) onto.inside++
   }
+  if (process.env['BENCH_SHOW'])
+    for (const one of listed)
+      console.log(
+        `    ${one.page} ${one.kind} ${one.selector} ${one.price.value.toFixed(1)} (${one.price.low.toFixed(1)} to ${one.price.high.toFixed(1)}) ${one.confident ? 'confident' : ''} ${one.compared} ${told.has(one) ? '' : '?'}`,
+      )
   for (const one of listed) {
     if (!one.confident) continue
     onto.confident++
@@ -81,13 +99,13 @@ export async function run(): Promise<Report> {
     ...{ costly: 0, found: 0, inside: 0, confident: 0, harmless: 0 },
     ratios: [],
   }
-  for (const world of [shop, signUp]) for (const seed of SEEDS) await judged(world, seed, all)
+  for (const world of WORLDS) for (const seed of SEEDS) await judged(world, seed, all)
   const share = (what: string, of: number, base: number, goal: Report['figures'][number]['goal']) => ({
     ...{ what: `${what} (of ${base})`, unit: '', values: [base ? of / base : NaN], goal },
   })
   return {
     name: 'worlds',
-    data: `a shop and a service to sign up for, seeds ${SEEDS.join(', ')}, ${SESSIONS} sessions each; faults that cost more than 1 % of the conversions`,
+    data: `${WORLDS.map(({ name }) => name).join(', ')}, seeds ${SEEDS.join(', ')}, ${SESSIONS} sessions each; faults that cost more than 1 % of the conversions`,
     figures: [
       share('found among the first 15', all.found, all.costly, { atLeast: 0.95 }),
       share('true cost inside the interval', all.inside, all.found, { atLeast: 0.93 }),

@@ -104,7 +104,7 @@ export class Visit {
 export interface OtherWorld {
   name: string
   groups: readonly string[]
-  goal: 'page /thanks' | 'action Signed up'
+  goal: `page ${string}` | `action ${string}`
   /** how soon people leave who want nothing in particular, per second */
   hazard: number
   /** by fault the candidates that tell of it: page and what, in any of these */

@@ -82,7 +82,8 @@ export function casesOf(stages: Stages, alike: Alike): Found {
       for (let a = firstAct[v]!; a < firstAct[v + 1]!; a++) {
         const did = acts.did[a]!
         const family = acts.family[a]!
-        if (did & DID.corrected) meet('corrected field', group, family, 0, v, acts.atMs[a]!)
+        if (did & DID.leftEmpty) meet('given up at field', group, family, 0, v, acts.atMs[a]!)
+        else if (did & DID.corrected) meet('corrected field', group, family, 0, v, acts.atMs[a]!)
         if (did & TROUBLE) {
           const of = did & DID.ofPage ? 0 : family
           const told = of ? firstTold(stages, v, a).cause : causeOf(did)

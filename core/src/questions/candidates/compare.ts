@@ -40,21 +40,22 @@ export interface Comparison {
 }
 
 const PHONE = DEVICE_CLASSES.indexOf('mobile') + 1
-const K = 6
+const K = 7
 /** Who carried on in spite of it was a little more eager than who gave up. */
 const SURVIVORS = 0.7
 /** Before the data: as the outlook says, whatever had been done on the view. */
-const PRIOR = { mean: [0, 1, 0, 0, 0, 0], sd: [2, 0.5, 0.5, 0.3, 0.4, 1] }
+const PRIOR = { mean: [0, 1, 0, 0, 0, 0, 0], sd: [2, 0.5, 0.5, 0.3, 0.4, 1, 1] }
 
 /**
  * What would have come of the exposed without the trouble, as the controls tell it: a regression of carrying on on the
- * outlook, the device, the moment and what had been done by then. @see docs/pricing.md
+ * outlook, the device, the moment and what had been done, and had failed, by then. @see docs/pricing.md
  */
 export function compare(
   stages: Stages,
   outlook: Outlook,
   exposed: readonly Case[],
   controls: readonly Case[],
+  people: 'the same' | 'others',
 ): Comparison {
   const { on, won } = stages
   const of = (cases: readonly Case[], outcome: Uint8Array) => cases.map(({ view }) => outcome[view]!)
@@ -88,7 +89,8 @@ export function compare(
   )
   const later = { value: fromIfOn.value, sd: Math.sqrt(fromIfOn.sd ** 2 + ifOn.covariance[0]!) }
   // Converting more once they have carried on can only come of who they are; converting less can come of the trouble.
-  const eager = SURVIVORS * Math.max(0, shrunk(later).value)
+  // Of the same people those who give up are the less eager: what is left of them is no guide to them.
+  const eager = people === 'the same' ? 0 : SURVIVORS * Math.max(0, shrunk(later).value)
   const worth = Float64Array.from(exposed, ({ view }) => logistic(oddsIfOn(view) + eager) - chanceIfNot(view))
   const after = { value: 0, sd: 0, slope: 0 }
   for (const { view } of carried) {
@@ -146,6 +148,7 @@ function rowsOf(stages: Stages, outlook: Outlook, cases: readonly Case[]): Float
     rows[i * K + 3] = Math.log1p(Math.max(0, atMs - views.atMs[view]!) / 1000) - 2
     rows[i * K + 4] = done.acts
     rows[i * K + 5] = done.filled
+    rows[i * K + 6] = done.failed
   })
   return rows
 }

@@ -1,14 +1,10 @@
 import type { Case } from './compare.ts'
 import { DID } from './journeys.ts'
-import type { Found, Trouble } from './cases.ts'
+import type { Cause, Found, Trouble } from './cases.ts'
 import { triesAt } from './cases.ts'
 import type { Stages } from './stages.ts'
 
-const MOST_CONTROLS = 12_000
-const MOST_PER_CASE = 40
-const LEAST_PER_CASE = 3
-/** Who was to leave would have left while others made for what they clicked. */
-const AIMING_MS = 3000
+export const MOST_CONTROLS = 12_000
 
 /** Sessions of some cases. */
 export function sessionsOf({ sessionOf }: Stages, cases: readonly Case[]): Set<number> {
@@ -38,13 +34,16 @@ export function triersBeside(stages: Stages, found: Found, trouble: Trouble): Ca
   const { group, family, cause } = trouble
   for (const other of found.troubles.values()) {
     if (other.group !== group || other.family !== family || other === trouble) continue
-    if (other.cause === 'corrected field' || cause === 'corrected field') continue
+    if (OF_FIELDS.has(other.cause) || OF_FIELDS.has(cause)) continue
     if (comesAfter(stages, other, trouble)) other.cases.forEach(add)
     else for (const s of sessionsOf(stages, other.cases)) taken.add(s)
   }
   triesAt(found, group, family).forEach(add)
   return controls
 }
+
+/** What people do in a field keeps nobody from trying. */
+export const OF_FIELDS: ReadonlySet<Cause> = new Set<Cause>(['corrected field', 'given up at field'])
 
 /** Whether one trouble comes after another in most sessions that met both; where none did, neither keeps anybody from the other. */
 function comesAfter(stages: Stages, one: Trouble, other: Trouble): boolean {
@@ -57,56 +56,6 @@ function comesAfter(stages: Stages, one: Trouble, other: Trouble): boolean {
     else before++
   }
   return after >= before
-}
-
-/**
- * Views of the same page that were still open when the exposed ones met the trouble, in sessions that never met it: drawn
- * evenly for each exposed case, always the same ones.
- *
- * @see Prentice, Breslow (1978), Biometrika 65:153 (sampling from risk sets; from memory)
- */
-export function stillOpen(
-  stages: Stages,
-  viewsOfGroup: readonly number[],
-  cases: readonly Case[],
-  without: ReadonlySet<number>,
-): Case[] {
-  const { views } = stages.journeys
-  const length = (v: number) => stages.endMs[v]! - views.atMs[v]!
-  const open = viewsOfGroup
-    .filter((v) => !without.has(stages.sessionOf[v]!))
-    .sort((a, b) => length(b) - length(a) || a - b)
-  if (!open.length) return []
-  const each = Math.min(MOST_PER_CASE, Math.max(LEAST_PER_CASE, Math.ceil(MOST_CONTROLS / 2 / cases.length)))
-  const controls: Case[] = []
-  thinned(cases, MOST_CONTROLS / LEAST_PER_CASE).forEach(({ view, atMs }, i) => {
-    const sinceMs = atMs - views.atMs[view]!
-    const count = openCount(open, length, Math.max(0, sinceMs - AIMING_MS))
-    for (let k = 0; k < each && count > 0; k++) {
-      const v = open[Math.floor(spread(i, k) * count)]!
-      controls.push({ view: v, atMs: views.atMs[v]! + sinceMs })
-    }
-  })
-  return controls
-}
-
-/** How many of some views, longest first, were open for at least so long. */
-function openCount(open: readonly number[], length: (v: number) => number, ms: number): number {
-  let [low, high] = [0, open.length]
-  while (low < high) {
-    const middle = (low + high) >>> 1
-    if (length(open[middle]!) >= ms) low = middle + 1
-    else high = middle
-  }
-  return low
-}
-
-/** A number from 0 to below 1 for each pair, spread evenly, the same each time. */
-function spread(i: number, k: number): number {
-  let h = Math.imul(i + 1, 0x9e3779b1) ^ Math.imul(k + 1, 0x85ebca6b)
-  h = Math.imul(h ^ (h >>> 15), 0x2c1b3c6d)
-  h = Math.imul(h ^ (h >>> 12), 0x297a2d39)
-  return ((h ^ (h >>> 15)) >>> 0) / 4_294_967_296
 }
 
 const SOON_MS = 8000

@@ -202,4 +202,91 @@ describe('designs', () => {
       expect(price.high, kind).toBeGreaterThan(own)
     }
   })
+
+  it('of those who tried the same, who is left is no measure of who gave up: these were the less eager', () => {
+    let lost = 0
+    const lines = world(9000, 53, (going) => {
+      going.page('/product')
+      if (going.roll() < 0.3) return going.leave()
+      const eager = going.roll() < 0.5
+      // Nine of ten eager ones pay, and one of ten others.
+      const pays = going.roll() < (eager ? 0.9 : 0.1)
+      if (going.roll() < 0.4) {
+        going.click('a.buy', 'none')
+        if (going.roll() < (eager ? 0.05 : 0.6)) {
+          if (pays) lost++
+          return going.leave()
+        }
+      }
+      going.click('a.buy', 'navigate')
+      going.page('/basket')
+      if (!pays) return going.leave()
+      going.page('/done')
+      return going.leave()
+    })
+    const { candidates, days } = pricesIn(lines)
+    expect(candidates[0]).toMatchObject({ selector: 'a.buy', design: 'attempt' })
+    const ratio = candidates[0]!.price.value / ((lost * 30) / days)
+    expect(ratio).toBeGreaterThan(0.4)
+    expect(ratio).toBeLessThan(2)
+  })
+
+  it('a field that is left empty is compared with those who fill it in, and is never certain: it may be optional', () => {
+    let lost = 0
+    const lines = world(4000, 57, (going) => {
+      going.page('/form')
+      going.fill('#name')
+      if (going.roll() < 0.1) return going.leave()
+      const pays = going.roll() < 0.75
+      const unwilling = going.roll() < 0.3
+      if (unwilling) {
+        going.add('input', { target: { selector: '#phone', tag: 'input' }, length: 0, ms: 4000 })
+        if (going.roll() < 0.4) {
+          if (pays) lost++
+          return going.leave()
+        }
+      }
+      going.fill('#phone')
+      going.click('#form > button', 'navigate')
+      going.page('/basket')
+      if (!pays) return going.leave()
+      going.page('/done')
+      return going.leave()
+    })
+    const { candidates, days } = pricesIn(lines)
+    expect(candidates[0]).toMatchObject({
+      ...{ kind: 'given up at field', selector: '#phone', design: 'attempt', confident: false },
+    })
+    expect(candidates[0]!.compared).toContain('left it empty')
+    expect(candidates[0]!.price.low).toBeLessThan((lost * 30) / days)
+    expect(candidates[0]!.price.high).toBeGreaterThan((lost * 30) / days)
+  })
+
+  it('a call to action that opens a form on the spot is one, too', () => {
+    const lines = world(4000, 59, (going, _day, phone) => {
+      going.page('/plans')
+      const seen = (selector: string) =>
+        going.atOnce('seen', { target: { selector, tag: 'a', interactive: true }, y: 400 })
+      seen('header > a')
+      const below = phone && going.roll() < 0.6
+      if (!below) seen('a.begin')
+      for (let k = 0; k < 4; k++) {
+        if (going.roll() < 0.08) return going.leave()
+        going.add('scroll', { depth: 0.2 * k })
+      }
+      if (below) {
+        if (going.roll() < 0.6) return going.leave()
+        seen('a.begin')
+        for (let k = 0; k < 2; k++) going.add('scroll', { depth: 0.9 })
+      }
+      if (going.roll() < 0.4) return going.leave()
+      going.click('a.begin', 'change')
+      going.fill('#mail')
+      going.click('#send', 'navigate')
+      return buy(going)
+    })
+    expect(pricesIn(lines).candidates[0]).toMatchObject({
+      ...{ kind: 'out of sight', page: '/plans', selector: 'a.begin' },
+    })
+  })
 })

@@ -5,8 +5,9 @@ import { triesAt } from './cases.ts'
 import type { Case, Comparison } from './compare.ts'
 import type { Estimate } from './estimate.ts'
 import { compare, lossOf, shift } from './compare.ts'
-import { sessionsOf, stillOpen, thinned, triersBeside, usedInstead, usedUncovered } from './controls.ts'
+import { OF_FIELDS, sessionsOf, thinned, triersBeside, usedInstead, usedUncovered } from './controls.ts'
 import type { Outlook } from './outlook.ts'
+import { stillOpen } from './risk-sets.ts'
 import type { Stages } from './stages.ts'
 import { doneBefore } from './stages.ts'
 
@@ -65,7 +66,7 @@ export function priceTrouble(site: Site, trouble: Trouble): Priced | undefined {
   const { cause, group, family, cases } = trouble
   if (cause === 'shuttle') return byPage(site, trouble)
   if (family === 0 || cause === 'not found') return family ? byLink(site, trouble) : byPage(site, trouble)
-  if (cause === 'corrected field')
+  if (OF_FIELDS.has(cause))
     return byAttempt(site, trouble, triersBeside(stages, found, trouble), 'attempt') ?? byPage(site, trouble)
   const beside = triersBeside(stages, found, trouble)
   if (areEnough(beside, cases)) return byAttempt(site, trouble, beside, 'attempt')
@@ -91,7 +92,7 @@ function byItself(site: Site, trouble: Trouble): Priced | undefined {
   const worked = triesAt(found, trouble.group, trouble.family)
   const share = mean(worked.map(({ view }) => stages.on[view]!))
   if (worked.length < LEAST_CONTROLS || share < LEADS_ON) return undefined
-  const comparison = compare(stages, site.outlook, trouble.cases, thinned(worked))
+  const comparison = compare(stages, site.outlook, trouble.cases, thinned(worked), 'the same')
   const odds = logit(Math.min(0.99, share))
   const sure: Comparison = {
     ...comparison,
@@ -117,8 +118,8 @@ function byAttempt(
   const { stages, outlook } = site
   if (all.length < LEAST_CONTROLS) return undefined
   const controls = thinned(all)
-  const comparison = compare(stages, outlook, trouble.cases, controls)
-  const bias = trouble.cause === 'corrected field' ? otherFields(site, trouble) : { value: 0, sd: 0.03 }
+  const comparison = compare(stages, outlook, trouble.cases, controls, 'the same')
+  const bias = OF_FIELDS.has(trouble.cause) ? otherFields(site, trouble) : { value: 0, sd: 0.03 }
   const loss = lossOf(comparison, stages.on, bias)
   const page = againstPage(site, trouble)
   if (!page) return priced(trouble, design, comparison, loss)
@@ -135,7 +136,7 @@ function againstPage({ stages, outlook, viewsOf }: Site, { group, cases }: Troub
   const controls = stillOpen(stages, viewsOf.get(group) ?? [], cases, exposed)
   return controls.length < LEAST_CONTROLS || !cases.length
     ? undefined
-    : compare(stages, outlook, cases, controls)
+    : compare(stages, outlook, cases, controls, 'others')
 }
 
 /** What befalls people before they do anything: by how much they can differ all the same, in log odds. */
@@ -145,7 +146,6 @@ const GIVEN: Partial<Record<Cause, Estimate>> = {
   'script error': { value: 0, sd: 0.3 },
   'failed request': { value: 0, sd: 0.3 },
   'not found': { value: 0, sd: 0.3 },
-  'no results': { value: 0, sd: 0.5 },
 }
 
 function byPage(site: Site, trouble: Trouble): Priced | undefined {
@@ -207,6 +207,14 @@ function isOfFrame({ stages, found, viewsOf }: Site, { cases, family }: Trouble)
   return groups >= FRAME_GROUPS
 }
 
+/**
+ * Of links that lead nowhere, how many would have led to something aside, as terms are, from which people come back to go on
+ * here; and the share of what a lost step costs that these do.
+ */
+const ASIDE = 0.3
+const ASIDE_COSTS = 0.4
+const ASIDE_COSTS_SD = 0.25
+
 /** A link that led nowhere: without the trouble those who took it would have been further, unless it leads to nothing that matters. */
 function byLink(site: Site, trouble: Trouble): Priced | undefined {
   const { stages, found } = site
@@ -218,29 +226,30 @@ function byLink(site: Site, trouble: Trouble): Priced | undefined {
   const arrives: Comparison = {
     ...page,
     odds: page.odds.map(() => logit(ARRIVES)),
-    covariance: new Float64Array(36),
+    covariance: page.covariance.map(() => 0),
   }
   const share = noAttempt(page.here, 0.5)
   const other = lossOf(page, stages.on, otherPeople(page, site.stepsFrom(trouble.group)))
   const loss = lossOf(arrives, stages.on, { value: 0, sd: 0.5 })
-  const mixed = mixture(share, other, loss)
+  const step = mixture(share, other, loss)
+  const mixed = mixture(ASIDE, { value: ASIDE_COSTS * step.value, sd: ASIDE_COSTS_SD * step.value }, step)
   const told = { ...arrives, expected: page.expected.map(() => ARRIVES) }
   // Those who did not take it convert far less: conversions tell nothing of those who did.
   return priced(trouble, 'link', { ...told, missing: { value: mixed.value, sd: Infinity } }, mixed)
 }
 
 /**
- * Who corrects one field much fails at others, too: by how much those who corrected the other fields of the page carry on
- * less. Never in favour of the field.
+ * Who corrects one field much fails at others, too, and who leaves one empty may leave more: by how much those who did the
+ * same with the other fields of the page carry on less. Never in favour of the field.
  */
-function otherFields(site: Site, { group, family }: Trouble): Estimate {
+function otherFields(site: Site, { cause, group, family }: Trouble): Estimate {
   const { stages, outlook, found } = site
   const heres: number[] = []
   for (const other of found.troubles.values()) {
-    if (other.cause !== 'corrected field' || other.group !== group || other.family === family) continue
+    if (other.cause !== cause || other.group !== group || other.family === family) continue
     const controls = triersBeside(stages, found, other)
     if (other.cases.length < 20 || controls.length < LEAST_CONTROLS) continue
-    heres.push(compare(stages, outlook, other.cases, thinned(controls, 4000)).here.value)
+    heres.push(compare(stages, outlook, other.cases, thinned(controls, 4000), 'the same').here.value)
   }
   if (heres.length < 3) return { value: -0.1, sd: 0.3 }
   heres.sort((a, b) => a - b)

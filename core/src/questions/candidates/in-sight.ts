@@ -13,6 +13,7 @@ import type { Stages } from './stages.ts'
 const LEAST_VIEWS = 100
 /** A call to action that leads on: from so large a share of the clicks on it. */
 const LEADS_ON = 0.6
+const LEAST_LEADS = 20
 /** Below this share out of sight there is nothing to repair. */
 const LEAST_UNSEEN = 0.1
 /** Share of those who see it that have by the landmark. */
@@ -84,7 +85,7 @@ function byLandmark(
     for (const one of parts.seen) controls.push(one)
   }
   if (exposed.length < 20 || controls.length < 20) return undefined
-  const comparison = compare(stages, site.outlook, exposed, thinned(controls))
+  const comparison = compare(stages, site.outlook, exposed, thinned(controls), 'others')
   const people = otherPeople(comparison, site.stepsFrom(group))
   return priced(
     { cause: 'out of sight', group, family, name: 0 },
@@ -158,7 +159,7 @@ function acrossScreens(
   if (!here) return undefined
   const caseOf = (v: number): Case => ({ view: v, atMs: journeys.views.atMs[v]! })
   const exposed = phones.map(caseOf)
-  const comparison = compare(stages, outlook, exposed, thinned(desktops.map(caseOf)))
+  const comparison = compare(stages, outlook, exposed, thinned(desktops.map(caseOf)), 'others')
   // On phones as they are, moved by what this page takes beyond what pages of the site take.
   let hits = 0
   for (const v of phones) hits += on[v]!
@@ -201,31 +202,37 @@ function shareShown(
   return tell ? shown / tell : NaN
 }
 
-/** The element seen on a page whose clicks lead on most often in all. */
+/**
+ * The element seen on a page whose clicks lead on most often in all: straight to the page that comes next, or, where none does,
+ * by way of what it opens here.
+ */
 function leadingOn({ stages, viewsOf }: Site, group: number): number | undefined {
   const { journeys, firstAct, on, sessionOf, firstView, value } = stages
   const { acts, views } = journeys
   const shown = new Set<number>()
-  const clicks = new Map<number, [all: number, on: number]>()
-  for (const v of viewsOf.get(group) ?? [])
+  const clicks = new Map<number, { all: number; straight: number; on: number }>()
+  for (const v of viewsOf.get(group) ?? []) {
+    const further = v + 1 < firstView[sessionOf[v]! + 1]! && value[views.group[v + 1]!]! > value[group]!
     for (let a = firstAct[v]!; a < firstAct[v + 1]!; a++) {
       if (acts.did[a]! & DID.seen) shown.add(acts.family[a]!)
       if (!(acts.did[a]! & DID.worked)) continue
-      const count = clicks.get(acts.family[a]!) ?? [0, 0]
-      count[0]++
-      const leads = a === firstAct[v + 1]! - 1 && v + 1 < firstView[sessionOf[v]! + 1]!
-      if (leads && on[v] && value[views.group[v + 1]!]! > value[group]!) count[1]++
+      const count = clicks.get(acts.family[a]!) ?? { all: 0, straight: 0, on: 0 }
+      count.all++
+      if (on[v] && further) {
+        count.on++
+        if (a === firstAct[v + 1]! - 1) count.straight++
+      }
       clicks.set(acts.family[a]!, count)
     }
-  let best: number | undefined
-  for (const [family, [all, lead]] of clicks)
-    if (
-      shown.has(family) &&
-      lead >= LEADS_ON * all &&
-      lead > (best === undefined ? 19 : clicks.get(best)![1])
-    )
-      best = family
-  return best
+  }
+  const most = (of: 'straight' | 'on') => {
+    let best: { family: number; leads: number } | undefined
+    for (const [family, count] of clicks)
+      if (shown.has(family) && count[of] >= LEADS_ON * count.all && count[of] >= (best?.leads ?? LEAST_LEADS))
+        if (count[of] > (best?.leads ?? 0)) best = { family, leads: count[of] }
+    return best?.family
+  }
+  return most('straight') ?? most('on')
 }
 
 function halves(

@@ -45,7 +45,7 @@ export function becameSlow(site: Site, group: number): Priced | undefined {
   const exposed = firsts.filter(isThen).map(caseOf)
   const controls = thinned(firsts.filter((v) => !isThen(v)).map(caseOf))
   if (exposed.length < 20 || controls.length < 50) return undefined
-  const comparison = compare(stages, outlook, exposed, controls)
+  const comparison = compare(stages, outlook, exposed, controls, 'others')
   const bias = elsewhere(site, group, isThen)
   return priced(
     { cause: 'became slow', group, family: 0, name: 0 },

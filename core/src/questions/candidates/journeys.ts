@@ -29,6 +29,8 @@ export const DID = {
   onTheWay: 2048,
   /** the act has no element: it befell the page */
   ofPage: 4096,
+  /** a field was left with nothing in it */
+  leftEmpty: 8192,
 } as const
 /** What went wrong. */
 export const TROUBLE = DID.dead | DID.near | DID.error | DID.request | DID.freeze | DID.refused | DID.told
@@ -281,7 +283,7 @@ function addAct(block: Block, i: number, familyOf: Uint32Array, bits: number, ac
       if (traits[i]! & TRAIT_BIT.refused) cameOf(DID.refused, SUBMIT_WAKE_MS)
       return
     case KIND_CODE.input:
-      add(DID.filled)
+      add(numberAt(block, i) === 0 ? DID.leftEmpty : DID.filled)
       return
     case KIND_CODE.signal:
       add(DID.told | (family ? 0 : DID.ofPage))

@@ -1,6 +1,7 @@
 import jstat from 'jstat'
 import { mayLast } from './bias.ts'
 import type { Cause } from './cases.ts'
+import { OF_FIELDS } from './controls.ts'
 import type { Estimate } from './estimate.ts'
 import type { Design, Priced } from './designs.ts'
 
@@ -28,6 +29,10 @@ const FAILED_ACT: ReadonlySet<Cause> = new Set<Cause>([
   ...(['script error', 'failed request', 'refused form', 'dead click', 'not found'] as const),
   ...(['given up at field', 'freeze'] as const),
 ])
+/** A field that is left empty may be one that nobody must fill in. */
+const isFailedAct = ({ trouble: { cause, family }, design }: Priced) =>
+  FAILED_ACT.has(cause) && family > 0 && (!OF_FIELDS.has(cause) || design === 'fields')
+
 /** Those who were compared had tried the same thing: conversions tell of them, too. */
 const TRIED: ReadonlySet<Design> = new Set<Design>(['attempt', 'instead'])
 /** All who carried on had met it as well: what harm it leaves behind does not show. */
@@ -61,7 +66,7 @@ export function rankOf(all: readonly Priced[], conversions: number): Ranked[] {
   const ranked = kept.map((one): Ranked => {
     const { likely, sure } = posterior(one.price, believed.get(groupOf(one))!, conversions)
     const low = one.price.value - WIDTH * one.price.sd
-    const backed = NATURAL.has(one.design) || (FAILED_ACT.has(one.trouble.cause) && one.trouble.family > 0)
+    const backed = NATURAL.has(one.design) || isFailedAct(one)
     const lasts = LASTING_UNKNOWN.has(one.design) && one.after ? one.byOn * mayLast(one.after) : 0
     return {
       ...one,
@@ -156,7 +161,7 @@ type Prior = { none: number; costs: number[]; gains: number }
 
 /** Candidates that are alike in how many of them cost anything. */
 function groupOf({ design, exposed, controls, tried, trouble }: Priced): string {
-  if (trouble.cause === 'corrected field') return 'corrected field'
+  if (OF_FIELDS.has(trouble.cause) && design !== 'fields') return 'corrected field'
   if (design === 'instead' || design === 'itself') return 'attempt'
   if (design !== 'page') return design
   if (tried) return 'page, tried'

@@ -148,13 +148,18 @@ export interface Done {
   /** clicks and fields, 3 at most */
   acts: number
   filled: number
+  /** 1 where something had failed by rule: an error, a request, a refused form, a freeze */
+  failed: number
 }
 
+const FAILED = DID.error | DID.request | DID.refused | DID.freeze
+
 export function doneBefore({ journeys: { acts }, firstAct }: Stages, view: number, atMs: number): Done {
-  let [clicks, filled] = [0, 0]
+  let [clicks, filled, failed] = [0, 0, 0]
   for (let a = firstAct[view]!; a < firstAct[view + 1]! && acts.atMs[a]! < atMs; a++) {
     if (acts.did[a]! & (DID.worked | DID.dead)) clicks++
-    if (acts.did[a]! & DID.filled) filled++
+    if (acts.did[a]! & DID.filled) filled = 1
+    if (acts.did[a]! & FAILED) failed = 1
   }
-  return { acts: Math.min(3, clicks), filled: Math.min(1, filled) }
+  return { acts: Math.min(3, clicks), filled, failed }
 }

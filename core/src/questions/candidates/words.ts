@@ -1,7 +1,6 @@
 import type { SignalKind } from '../../events/signal-kinds.ts'
 import type { Condition, Selection } from '../../select/grammar/conditions.ts'
 import type { Cause } from './cases.ts'
-import type { Design } from './designs.ts'
 import type { Ranked } from './rank.ts'
 import { WIDTH } from './rank.ts'
 
@@ -29,7 +28,7 @@ export function inWords(one: Ranked): {
     technical: TECHNICAL.has(one.trouble.cause),
     whether: one.sure > 0.95 && one.price.value > half ? 'clear' : one.sure >= 0.5 ? 'likely' : 'cannot tell',
     howMuch: share <= WELL ? 'well known' : share <= ROUGHLY ? 'roughly known' : 'hardly known',
-    compared: comparedWith(one.design, one.exposed, one.controls),
+    compared: comparedWith(one),
   }
 }
 
@@ -94,7 +93,9 @@ export function sessionsThatDidNot(met: Selection, page: string): Selection {
   ])
 }
 
-function comparedWith(design: Design, exposed: number, controls: number): string {
+function comparedWith({ design, exposed, controls, trouble: { cause } }: Ranked): string {
+  if (cause === 'given up at field' && design !== 'fields')
+    return `${exposed} sessions that left it empty, beside ${controls} that filled it in at once`
   const met = `${exposed} sessions that met it`
   switch (design) {
     case 'attempt':
