@@ -13,7 +13,7 @@ export const food: OtherWorld = {
     mapFreeze: ['/near: freeze'],
     voucher: ['/cart: site signal'],
     leastOrder: ['/cart: refused form'],
-    codeLate: ['/pay: rage clicks', '/pay: dead click'],
+    codeLate: ['/pay: dead click'],
     payError: ['/pay: failed request'],
     dishSlow: ['/r/:place: slow page', '/r/:place: became slow'],
   },

@@ -6,7 +6,7 @@ import type { Stages } from './stages.ts'
 
 /** What happened there, in the order in which causes explain one another: the first one that is there is the cause. */
 export const CAUSES = [
-  ...['script error', 'failed request', 'refused form', 'freeze', 'dead click'],
+  ...['script error', 'failed request', 'refused form', 'freeze', 'dead click', 'rage click'],
   ...['site signal', 'not found', 'no results', 'slow page', 'corrected field'],
   ...['shuttle', 'out of sight', 'given up at field', 'became slow'],
 ] as const
@@ -200,6 +200,9 @@ function usualCauses(stages: Stages): (group: number, family: number, waitedMs: 
   }
 }
 
+/** Nothing tells why. */
+const IN_VAIN: ReadonlySet<Cause> = new Set<Cause>(['dead click', 'rage click'])
+
 /** The cause that was told first of a click in vain, and how long after it, ms: an error may follow on a form that was refused. */
 function firstTold(
   { journeys: { acts }, firstAct }: Stages,
@@ -210,9 +213,9 @@ function firstTold(
     if (acts.family[a] !== acts.family[from]) continue
     if (!(acts.did[a]! & TROUBLE)) break
     const cause = causeOf(acts.did[a]!)
-    if (cause !== 'dead click') return { cause, lateMs: acts.atMs[a]! + acts.lateMs[a]! - acts.atMs[from]! }
+    if (!IN_VAIN.has(cause)) return { cause, lateMs: acts.atMs[a]! + acts.lateMs[a]! - acts.atMs[from]! }
   }
-  return { cause: 'dead click', lateMs: Infinity }
+  return { cause: acts.did[from]! & DID.dead ? 'dead click' : 'rage click', lateMs: Infinity }
 }
 
 /** How long somebody stayed on a view after an act, as far as it is told; ms. */
@@ -252,7 +255,8 @@ function causeOf(did: number): Cause {
   // A page that stands still for a while is not why a form is refused after that.
   if (did & DID.refused) return 'refused form'
   if (did & DID.freeze) return 'freeze'
-  return did & DID.told ? 'site signal' : 'dead click'
+  if (did & DID.told) return 'site signal'
+  return did & (DID.dead | DID.near) ? 'dead click' : 'rage click'
 }
 
 function lastWorked({ journeys: { acts }, firstAct }: Stages, view: number): number {

@@ -289,4 +289,33 @@ describe('designs', () => {
       ...{ kind: 'out of sight', page: '/plans', selector: 'a.begin' },
     })
   })
+
+  it('where nothing is known of what clicks bring about, many quick ones tell that they brought nothing', () => {
+    let lost = 0
+    const lines = world(5000, 61, (going) => {
+      going.page('/product')
+      if (going.roll() < 0.3) return going.leave()
+      const press = { target: { selector: 'a.buy', tag: 'a', interactive: true }, x: 100, y: 200 }
+      const pays = going.roll() < 0.75
+      if (going.roll() < 0.35) {
+        for (let k = 0; k < 5; k++) going.atOnce('click', press)
+        if (going.roll() < 0.4) {
+          if (pays) lost++
+          return going.leave()
+        }
+      }
+      going.add('click', press)
+      going.page('/basket')
+      if (!pays) return going.leave()
+      going.page('/done')
+      return going.leave()
+    })
+    const { candidates, days } = pricesIn(lines)
+    expect(candidates[0]).toMatchObject({
+      ...{ kind: 'rage click', selector: 'a.buy', design: 'attempt', whether: 'clear', confident: false },
+    })
+    const ratio = candidates[0]!.price.value / ((lost * 30) / days)
+    expect(ratio).toBeGreaterThan(0.8)
+    expect(ratio).toBeLessThan(1.25)
+  })
 })

@@ -153,7 +153,8 @@ function byPage(site: Site, trouble: Trouble): Priced | undefined {
   const comparison = againstPage(site, own)
   if (!comparison) return undefined
   const tried =
-    trouble.cause === 'dead click' && own.again.filter(Boolean).length >= TRIED_AGAIN * own.cases.length
+    trouble.cause === 'rage click' ||
+    (trouble.cause === 'dead click' && own.again.filter(Boolean).length >= TRIED_AGAIN * own.cases.length)
   const given = trouble.family === 0 ? GIVEN[trouble.cause] : undefined
   const people = given ?? otherPeople(comparison, site.stepsFrom(trouble.group), hidden(comparison, tried))
   return priced(trouble, 'page', comparison, lossOf(comparison, site.stages.on, people))
@@ -207,20 +208,31 @@ function isOfFrame({ stages, found, viewsOf }: Site, { cases, family }: Trouble)
   return groups >= FRAME_GROUPS
 }
 
+/** Less likely than this, a link is taken to be no step. */
+const HARDLY_A_STEP = 0.1
+
 /**
- * Of links that lead nowhere, how many would have led to something aside, as terms are, from which people come back to go on
- * here; and the share of what a lost step costs that these do.
+ * Chance that a link which leads nowhere was to lead on. Of pages from which most of those who go on go by something else it
+ * leads aside, as terms and help do: people come back from these and go on here. Odds: those who take it over those who go on
+ * without it, squared, so that equally many decide nothing and three times as many nearly all.
  */
-const ASIDE = 0.3
-const ASIDE_COSTS = 0.4
-const ASIDE_COSTS_SD = 0.25
+function isStep({ stages, viewsOf }: Site, { group, cases }: Trouble): number {
+  const exposed = sessionsOf(stages, cases)
+  const others = new Set<number>()
+  for (const v of viewsOf.get(group) ?? []) {
+    const session = stages.sessionOf[v]!
+    if (stages.on[v] && !exposed.has(session)) others.add(session)
+  }
+  return exposed.size ** 2 / (exposed.size ** 2 + others.size ** 2)
+}
 
 /** A link that led nowhere: without the trouble those who took it would have been further, unless it leads to nothing that matters. */
 function byLink(site: Site, trouble: Trouble): Priced | undefined {
   const { stages, found } = site
   const whole = without(stages, triesAt(found, trouble.group, trouble.family), trouble)
   if (areEnough(whole, trouble.cases)) return byAttempt(site, trouble, whole, 'attempt')
-  if (isOfFrame(site, trouble)) return byPage(site, trouble)
+  const step = isStep(site, trouble)
+  if (step < HARDLY_A_STEP || isOfFrame(site, trouble)) return byPage(site, trouble)
   const page = againstPage(site, trouble)
   if (!page) return undefined
   const arrives: Comparison = {
@@ -231,8 +243,9 @@ function byLink(site: Site, trouble: Trouble): Priced | undefined {
   const share = noAttempt(page.here, 0.5)
   const other = lossOf(page, stages.on, otherPeople(page, site.stepsFrom(trouble.group)))
   const loss = lossOf(arrives, stages.on, { value: 0, sd: 0.5 })
-  const step = mixture(share, other, loss)
-  const mixed = mixture(ASIDE, { value: ASIDE_COSTS * step.value, sd: ASIDE_COSTS_SD * step.value }, step)
+  // No link helps by leading nowhere.
+  const aside = { ...other, value: Math.max(0, other.value) }
+  const mixed = mixture(share, other, mixture(1 - step, aside, loss))
   const told = { ...arrives, expected: page.expected.map(() => ARRIVES) }
   // Those who did not take it convert far less: conversions tell nothing of those who did.
   return priced(trouble, 'link', { ...told, missing: { value: mixed.value, sd: Infinity } }, mixed)

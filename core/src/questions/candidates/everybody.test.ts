@@ -53,6 +53,34 @@ describe('what everybody meets who tries it', () => {
     expect(sum / ((lost * 30) / days)).toBeLessThan(1.6)
   })
 
+  it('at a link aside is compared with others on the page, of whom most go on by something else', () => {
+    let lost = 0
+    const lines = world(6000, 39, (going) => {
+      going.page('/contract')
+      const pays = going.roll() < 0.7
+      look(going)
+      if (going.roll() < 0.12) {
+        going.click('a.terms', 'navigate')
+        going.page('/terms', { status: 404 })
+        if (going.roll() < 0.4) {
+          if (pays) lost++
+          return going.leave()
+        }
+        going.page('/contract')
+        look(going)
+      }
+      if (!pays) return going.leave()
+      going.click('a.sign', 'navigate')
+      going.page('/done')
+      return going.leave()
+    })
+    const { candidates, days } = pricesIn(lines)
+    expect(candidates[0]).toMatchObject({ kind: 'not found', selector: 'a.terms', design: 'page' })
+    const ratio = candidates[0]!.price.value / ((lost * 30) / days)
+    expect(ratio).toBeGreaterThan(0.75)
+    expect(ratio).toBeLessThan(1.33)
+  })
+
   it('in a field is compared with those who leave it alone, and is never certain', () => {
     let lost = 0
     const lines = world(4000, 33, (going) => {

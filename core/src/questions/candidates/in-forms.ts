@@ -15,7 +15,8 @@ const ASKED_OF_ALL = 0.5
  * Fields at which a form is given up more often than at its other fields: of the views in which the field before it was the
  * last one filled in, those that did not carry on. The other fields of the form are what it is compared with.
  */
-export function givenUpFields({ stages, outlook, viewsOf }: Site, group: number): Priced[] {
+export function givenUpFields(site: Site, group: number): Priced[] {
+  const { stages, outlook, viewsOf } = site
   const { journeys, firstAct, on } = stages
   const { acts } = journeys
   const own = viewsOf.get(group) ?? []
@@ -41,12 +42,15 @@ export function givenUpFields({ stages, outlook, viewsOf }: Site, group: number)
     }
   }
   const shares = reached.map((views, j) => (views.length ? stopped[j]!.length / views.length : NaN))
+  const taken = timesTaken(site, filledOn, place)
   return fields.flatMap((family, j) => {
     const n = reached[j]!.length
-    const others = shares.filter((share, i) => i > 0 && i !== j && !Number.isNaN(share)).sort((a, b) => a - b)
+    const others = fields.flatMap((_, i) => (i > 0 && i !== j && !Number.isNaN(shares[i]!) ? [i] : []))
     if (j === 0 || n < LEAST_VIEWS || others.length < LEAST_FIELDS - 2) return []
-    const usual = others[others.length >> 1]!
-    const spread = spreadOf(others)
+    const { usual, spread } = usualOf(
+      others.map((i) => shares[i]!),
+      others.map((i) => taken[j]! / taken[i]!),
+    )
     // Who reached the field and went on says what carrying on from there is worth.
     const went = reached[j]!.filter((v) => on[v])
     const worth =
@@ -73,6 +77,44 @@ export function givenUpFields({ stages, outlook, viewsOf }: Site, group: number)
       },
     ]
   })
+}
+
+/**
+ * What is usual at a field and how far fields lie apart, from the shares that stop at others: as these are, or, where they lie
+ * less far apart then, each as many times as large as the time that the field takes is longer. Who leaves at any second leaves
+ * at the long ones.
+ */
+function usualOf(shares: readonly number[], longer: readonly number[]): { usual: number; spread: number } {
+  const [plain, timed] = [shares, shares.map((share, i) => share * longer[i]!)].map((all) => {
+    const sorted = [...all].sort((a, b) => a - b)
+    return { usual: sorted[sorted.length >> 1]!, spread: spreadOf(sorted) }
+  }) as [Usual, Usual]
+  return timed.spread < plain.spread ? timed : plain
+}
+interface Usual {
+  usual: number
+  spread: number
+}
+
+/** By field how long it takes from the one before it, median in ms; 1 where nobody tells. */
+function timesTaken(
+  { stages: { journeys, firstAct } }: Site,
+  filledOn: readonly { v: number }[],
+  place: ReadonlyMap<number, number>,
+): number[] {
+  const { acts } = journeys
+  const times = Array.from(place, () => [] as number[])
+  for (const { v } of filledOn) {
+    let [before, beforeMs] = [-1, 0]
+    for (let a = firstAct[v]!; a < firstAct[v + 1]!; a++) {
+      const field = acts.did[a]! & DID.filled ? place.get(acts.family[a]!) : undefined
+      if (field === undefined || field <= before) continue
+      if (field === before + 1 && before >= 0) times[field]!.push(acts.atMs[a]! - beforeMs)
+      before = field
+      beforeMs = acts.atMs[a]!
+    }
+  }
+  return times.map((own) => Math.max(1, own.sort((a, b) => a - b)[own.length >> 1] ?? 1))
 }
 
 /** How far fields differ by nature: what is usual, as if it were known of a few fields, and what these say. */

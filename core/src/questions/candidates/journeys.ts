@@ -31,9 +31,12 @@ export const DID = {
   ofPage: 4096,
   /** a field was left with nothing in it */
   leftEmpty: 8192,
+  /** one of many quick clicks of which nothing is known but that */
+  raged: 16384,
 } as const
 /** What went wrong. */
-export const TROUBLE = DID.dead | DID.near | DID.error | DID.request | DID.freeze | DID.refused | DID.told
+export const TROUBLE =
+  DID.dead | DID.raged | DID.near | DID.error | DID.request | DID.freeze | DID.refused | DID.told
 
 /** What comes of a click after it. */
 const COMES_LATER = DID.error | DID.request | DID.freeze | DID.refused
@@ -266,7 +269,8 @@ function addAct(block: Block, i: number, familyOf: Uint32Array, bits: number, ac
     case KIND_CODE.click: {
       for (let a = acts.length - 1; a >= 0 && acts[a]!.atMs >= atMs - ON_THE_WAY_MS; a--)
         if (acts[a]!.did & DID.seen) acts[a]!.did |= DID.onTheWay
-      if (effect[i] !== NOTHING) add(DID.worked)
+      if (!effect[i] && events.friction[i]! & FRICTION_BIT.rage) add(DID.worked | DID.raged)
+      else if (effect[i] !== NOTHING) add(DID.worked)
       else if (!(traits[i]! & TRAIT_BIT.field)) add(DID.dead)
       return
     }

@@ -36,6 +36,7 @@ export function inWords(one: Ranked): {
 const PICKED_BY: Partial<Record<Cause, SignalKind>> = {
   ...{ 'script error': 'failing click', 'failed request': 'failed request', freeze: 'freeze' },
   ...{ 'refused form': 'failed submit', 'dead click': 'dead click', 'site signal': 'site signal' },
+  'rage click': 'rage click',
   ...{ 'slow page': 'slow page', 'became slow': 'slow page', 'corrected field': 'field trouble' },
 }
 

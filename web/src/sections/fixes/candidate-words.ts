@@ -4,6 +4,7 @@ import { elementName } from '../../words/selections.ts'
 const KIND_WORDS: Record<Candidate['kind'], string> = {
   ...{ 'script error': 'A script fails', 'failed request': 'A request fails', freeze: 'The page freezes' },
   ...{ 'refused form': 'The form is refused', 'dead click': 'Nothing happens' },
+  'rage click': 'Clicked again and again',
   ...{ 'site signal': 'The site reports', 'not found': 'Leads to a page that is not there' },
   ...{ 'no results': 'A search without results', 'slow page': 'Slow', 'became slow': 'Became slow' },
   ...{ 'corrected field': 'Corrected again and again', shuttle: 'To and fro between pages' },
