@@ -132,15 +132,20 @@ function contact(v: Visit): void {
   if (!v.stay(15, 'words', 0.2)) return
   v.fill('#words', 20_000, v.roll('words') < 0.5 ? 2 : 0)
   const wrong = v.roll('country') < 0.12 ? v.strength('countryRefused') : 0
-  const robot = !wrong && v.roll('robot') < 0.15 ? v.strength('robotCheck') : 0
-  const most = wrong || robot ? 1 + Math.floor(2 * v.roll('times')) : 0
+  const robot = v.roll('robot') < 0.15 ? v.strength('robotCheck') : 0
+  for (let c = 0; robot && c < 1 + Math.floor(2 * v.roll('checks')); c++) {
+    plain(v, '#send', 300)
+    v.say('request', { method: 'POST', path: '/check', status: 403, ms: 400 })
+    if (v.quits(0.35 * robot, `check ${c}`)) return
+    v.pass(12_000)
+  }
+  const most = wrong ? 1 + Math.floor(2 * v.roll('times')) : 0
   for (let c = 0; ; c++) {
     plain(v, '#send', 300)
-    if (robot && c < most) v.say('request', { method: 'POST', path: '/check', status: 403, ms: 400 })
     v.say('submit', { target: { selector: '#ask', tag: 'form' }, button: '#send', ok: c >= most })
     if (c >= most) break
-    if (v.quits(0.35 * Math.max(wrong, robot), `send ${c}`)) return
-    v.pass(6000)
+    if (v.quits(0.35 * wrong, `send ${c}`)) return
+    v.pass(12_000)
   }
   v.page('/contact/sent')
   v.won = true

@@ -399,7 +399,7 @@ describe('threads', () => {
       ),
       { numRuns: 40 },
     )
-  })
+  }, 180_000)
 
   it('answers on blocks it must read each time as on those in memory, and on a set as on what it stands for', async () => {
     await fc.assert(

@@ -131,12 +131,16 @@ function byAttempt(
 }
 
 /** Other views of the page that were still open at that moment. */
-function againstPage({ stages, outlook, viewsOf }: Site, { group, cases }: Trouble): Comparison | undefined {
+function againstPage(
+  { stages, outlook, viewsOf }: Site,
+  { group, family, cases }: Trouble,
+): Comparison | undefined {
   const exposed = sessionsOf(stages, cases)
   const controls = stillOpen(stages, viewsOf.get(group) ?? [], cases, exposed)
   return controls.length < LEAST_CONTROLS || !cases.length
     ? undefined
-    : compare(stages, outlook, cases, controls, 'others')
+    : // What befalls a page befalls whoever comes: those who carried on in spite of it are more eager than those who gave up.
+      compare(stages, outlook, cases, controls, family ? 'others' : 'the same')
 }
 
 /** What befalls people before they do anything: by how much they can differ all the same, in log odds. */
