@@ -58,3 +58,10 @@ export function buy(going: Going): Line[] {
   going.page('/done')
   return going.leave()
 }
+
+/** From the product on: to the basket, and through where they pay. */
+export function buyIf(going: Going, pays: boolean): Line[] {
+  going.page('/basket')
+  if (pays) going.page('/done')
+  return going.leave()
+}

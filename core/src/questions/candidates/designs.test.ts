@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { buy, world } from '../../testing/going.ts'
+import { buy, buyIf, world } from '../../testing/going.ts'
 import { pricesIn } from '../../testing/priced.ts'
 
 describe('designs', () => {
@@ -19,10 +19,7 @@ describe('designs', () => {
       }
       if (!would) return going.leave()
       going.click('a.buy', 'navigate')
-      going.page('/basket')
-      if (!pays) return going.leave()
-      going.page('/done')
-      return going.leave()
+      return buyIf(going, pays)
     })
     const [first] = pricesIn(lines).candidates
     expect(first).toMatchObject({
@@ -100,10 +97,7 @@ describe('designs', () => {
         }
       }
       going.click('ul > li:nth-of-type(3) > a', 'navigate')
-      going.page('/basket')
-      if (!pays) return going.leave()
-      going.page('/done')
-      return going.leave()
+      return buyIf(going, pays)
     })
     const { candidates } = pricesIn(lines)
     expect(candidates[0]).toMatchObject({
@@ -219,10 +213,7 @@ describe('designs', () => {
         }
       }
       going.click('a.buy', 'navigate')
-      going.page('/basket')
-      if (!pays) return going.leave()
-      going.page('/done')
-      return going.leave()
+      return buyIf(going, pays)
     })
     const { candidates, days } = pricesIn(lines)
     expect(candidates[0]).toMatchObject({ selector: 'a.buy', design: 'attempt' })
@@ -248,10 +239,7 @@ describe('designs', () => {
       }
       going.fill('#phone')
       going.click('#form > button', 'navigate')
-      going.page('/basket')
-      if (!pays) return going.leave()
-      going.page('/done')
-      return going.leave()
+      return buyIf(going, pays)
     })
     const { candidates, days } = pricesIn(lines)
     expect(candidates[0]).toMatchObject({
@@ -305,10 +293,7 @@ describe('designs', () => {
         }
       }
       going.add('click', press)
-      going.page('/basket')
-      if (!pays) return going.leave()
-      going.page('/done')
-      return going.leave()
+      return buyIf(going, pays)
     })
     const { candidates, days } = pricesIn(lines)
     expect(candidates[0]).toMatchObject({

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import type { Going } from '../../testing/going.ts'
-import { buy, world } from '../../testing/going.ts'
+import { buy, buyIf, world } from '../../testing/going.ts'
 import { pricesIn } from '../../testing/priced.ts'
 import { sessionsThatMet } from './words.ts'
 
@@ -135,10 +135,7 @@ describe('what everybody meets who tries it', () => {
         going.click('button.fine', 'change')
       }
       going.click('a.buy', 'navigate')
-      going.page('/basket')
-      if (!pays) return going.leave()
-      going.page('/done')
-      return going.leave()
+      return buyIf(going, pays)
     })
     const { candidates, days } = pricesIn(lines)
     expect(candidates[0]).toMatchObject({ kind: 'dead click', selector: 'div.shade', design: 'instead' })

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { dice } from '../../testing/dice.ts'
-import { buy, world } from '../../testing/going.ts'
+import { buy, buyIf, world } from '../../testing/going.ts'
 import { pricesIn } from '../../testing/priced.ts'
 import { stillOpen } from './risk-sets.ts'
 import type { Stages } from './stages.ts'
@@ -60,10 +60,7 @@ it('who left before it could befall them does not make it look harmless', () => 
       going.click('button.fine', 'change')
     }
     going.click('a.buy', 'navigate')
-    going.page('/basket')
-    if (!pays) return going.leave()
-    going.page('/done')
-    return going.leave()
+    return buyIf(going, pays)
   })
   const { candidates, days } = pricesIn(lines)
   const own = candidates.find(({ selector }) => selector === 'div.shade')
