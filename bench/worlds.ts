@@ -16,6 +16,7 @@ import type { Report } from './report.ts'
 export const about = 'prices on made-up sites of other kinds, against what their faults cost'
 
 const ALL = [shop, signUp, quote, food, magazine, travel, lead]
+/** BENCH_WORLDS=quote,food: these alone; BENCH_SHOW=1: the whole lists. */
 const NAMED = process.env['BENCH_WORLDS']?.split(',')
 const WORLDS = ALL.filter(({ name }) => NAMED?.includes(name) ?? true)
 const SEEDS = (process.env['BENCH_SEEDS'] ?? '1,2').split(',').map(Number)
@@ -29,6 +30,8 @@ const DAY_MS = 86_400_000
 
 const dayAt = (ms: number) => new Date(ms).toISOString().slice(0, 10)
 const LENS: Lens = { from: dayAt(END_MS - (DAYS + 1) * DAY_MS), to: dayAt(END_MS + DAY_MS), devices: [] }
+
+/** The goal of a world as a site has it: a page group, or an action by name. */
 function goalOf({ goal }: OtherWorld): { goal: () => string; goals?: () => Goal[] } {
   const [sort, named] = [goal.slice(0, goal.indexOf(' ')), goal.slice(goal.indexOf(' ') + 1)]
   if (sort === 'page') return { goal: () => named }

@@ -82,7 +82,10 @@ function place(v: Visit, name: string, takes: boolean): boolean {
   if (v.roll('picture', name) < 0.3 + 0.1 * v.person.want)
     v.click(`ul.dishes > li:nth-child(${1 + Math.floor(9 * v.roll('which', name))}) img`, 'none', 'img')
   if (!takes) return true
-  if (v.roll('hungry') > 1 / (1 + Math.exp(-0.9 - 1.0 * v.person.want))) return !v.stay(8, 'no', 1) && false
+  if (v.roll('hungry') > 1 / (1 + Math.exp(-0.9 - 1.0 * v.person.want))) {
+    v.stay(8, 'no', 1)
+    return false
+  }
   const dishes = 1 + Math.floor(3 * v.roll('dishes'))
   for (let d = 0; d < dishes; d++) {
     const dead = v.person.browser === 'Chrome' && v.roll('dead', d) < 0.3 ? v.strength('addDead') : 0
@@ -115,7 +118,7 @@ function cart(v: Visit): void {
     }
   }
   const little = v.roll('little') < 0.2 ? v.strength('leastOrder') : 0
-  v.click('#order', little ? 'change' : 'change')
+  v.click('#order', 'change')
   v.say('submit', { target: { selector: '#cart', tag: 'form' }, button: '#order', ok: !little })
   if (little) {
     if (v.quits(0.35 * little, 'least')) return

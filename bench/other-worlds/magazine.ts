@@ -111,7 +111,7 @@ function subscribe(v: Visit): void {
     }
     v.page('/subscribe')
   }
-  const hidden = v.person.mobile ? (v.person.small ? v.strength('monthlyHidden') : 0) : 0
+  const hidden = v.person.small ? v.strength('monthlyHidden') : 0
   v.seen('header a', 'a')
   if (!hidden) v.seen('.monthly a', 'a')
   if (!v.stay(15, 'offers', 0.3)) return

@@ -107,7 +107,7 @@ export interface OtherWorld {
   goal: `page ${string}` | `action ${string}`
   /** how soon people leave who want nothing in particular, per second */
   hazard: number
-  /** by fault the candidates that tell of it: page and what, in any of these */
+  /** by fault the candidates that tell of it: page and what, and a part of the selector where that is not enough; any of these */
   faults: Readonly<Record<string, readonly `${string}: ${string}`[]>>
   live: (visit: Visit) => void
 }

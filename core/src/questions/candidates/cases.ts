@@ -201,7 +201,7 @@ function usualCauses(stages: Stages): (group: number, family: number, waitedMs: 
 }
 
 /** Nothing tells why. */
-const IN_VAIN: ReadonlySet<Cause> = new Set<Cause>(['dead click', 'rage click'])
+export const IN_VAIN: ReadonlySet<Cause> = new Set<Cause>(['dead click', 'rage click'])
 
 /** The cause that was told first of a click in vain, and how long after it, ms: an error may follow on a form that was refused. */
 function firstTold(
@@ -245,7 +245,7 @@ function isLastDone({ journeys: { acts }, firstAct }: Stages, view: number, act:
 /** Whether a click in vain was repeated on the spot: the sign of an attempt. */
 function isAgain({ journeys: { acts }, firstAct }: Stages, view: number, from: number): boolean {
   for (let a = from + 1; a < firstAct[view + 1]! && acts.atMs[a]! - acts.atMs[from]! <= EPISODE_MS; a++)
-    if (acts.did[a]! & DID.dead && acts.family[a] === acts.family[from]) return true
+    if (acts.did[a]! & (DID.dead | DID.raged) && acts.family[a] === acts.family[from]) return true
   return false
 }
 

@@ -1,7 +1,7 @@
 import { logit } from '../../stats/logistic.ts'
 import { hidden, mixture, noAttempt, otherPeople } from './bias.ts'
 import type { Cause, Found, Trouble } from './cases.ts'
-import { triesAt } from './cases.ts'
+import { IN_VAIN, triesAt } from './cases.ts'
 import type { Case, Comparison } from './compare.ts'
 import type { Estimate } from './estimate.ts'
 import { compare, lossOf, shift } from './compare.ts'
@@ -157,8 +157,7 @@ function byPage(site: Site, trouble: Trouble): Priced | undefined {
   const comparison = againstPage(site, own)
   if (!comparison) return undefined
   const tried =
-    trouble.cause === 'rage click' ||
-    (trouble.cause === 'dead click' && own.again.filter(Boolean).length >= TRIED_AGAIN * own.cases.length)
+    IN_VAIN.has(trouble.cause) && own.again.filter(Boolean).length >= TRIED_AGAIN * own.cases.length
   const given = trouble.family === 0 ? GIVEN[trouble.cause] : undefined
   const people = given ?? otherPeople(comparison, site.stepsFrom(trouble.group), hidden(comparison, tried))
   return priced(trouble, 'page', comparison, lossOf(comparison, site.stages.on, people))

@@ -228,8 +228,12 @@ function leadingOn({ stages, viewsOf }: Site, group: number): number | undefined
   const most = (of: 'straight' | 'on') => {
     let best: { family: number; leads: number } | undefined
     for (const [family, count] of clicks)
-      if (shown.has(family) && count[of] >= LEADS_ON * count.all && count[of] >= (best?.leads ?? LEAST_LEADS))
-        if (count[of] > (best?.leads ?? 0)) best = { family, leads: count[of] }
+      if (
+        shown.has(family) &&
+        count[of] >= LEADS_ON * count.all &&
+        count[of] > (best?.leads ?? LEAST_LEADS - 1)
+      )
+        best = { family, leads: count[of] }
     return best?.family
   }
   return most('straight') ?? most('on')

@@ -40,7 +40,7 @@ export function stillOpen(
     const sinceMs = atMs - views.atMs[view]!
     const count = openCount(open, length, Math.max(0, sinceMs - AIMING_MS))
     for (let k = 0; k < each && count > 0; k++) {
-      const drawn = lowerBound(upTo, spread(i, k) * upTo[count]! + Number.MIN_VALUE) - 1
+      const drawn = lowerBound(upTo, spread(i, k) * upTo[count]!) - 1
       const v = open[Math.min(count - 1, Math.max(0, drawn))]!
       controls.push({ view: v, atMs: views.atMs[v]! + sinceMs })
     }
