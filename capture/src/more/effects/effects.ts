@@ -4,9 +4,9 @@ import { attributeOf, closestTo, later, localNameOf, matches, quiet } from '../.
 import { listenAgain, on } from '../../listen.ts'
 import { intended, targetOf } from '../../target.ts'
 import { noteRemoved } from './above.ts'
-import { canvasLook } from './canvas-look.ts'
 import type { Between } from './compare.ts'
 import { holds, sawChange } from './compare.ts'
+import { Pointer, watchDrawings } from './drawings.ts'
 import type { At, Looks } from './looks.ts'
 import { lookAt } from './looks.ts'
 import { leadsOutside, watchOutside } from './outside.ts'
@@ -21,12 +21,6 @@ const AFTER_ANSWER_MS = 500
 /** The page is looked at when it has changed: first after the next frames, then now and then. */
 const FIRST_LOOK_MS = 50
 const LOOK_EVERY_MS = 150
-/** How often, and how many, drawings are looked at while the pointer moves. */
-const DRAWING_EVERY_MS = 100
-const MOST_DRAWINGS = 3
-/** Drawings are looked at by themselves so long after the start; what the pointer did to them is over after so long. */
-const FIRST_DRAWINGS_MS = [1500, 1650]
-const REST_MS = 600
 /** What the pointer was moved over changes by itself only where it does so later than this. */
 const ANSWERS_POINTER_MS = 500
 /** A look from longer ago says nothing about how the page was before a click. */
@@ -83,15 +77,13 @@ export class Effects {
   /** something has changed, or may have, since the page was looked at last */
   #isTouched = true
   #scrolledByHandMs = -Infinity
-  /** what the pointer is over, and when it was moved last */
-  #over: Element | null = null
-  #movedMs = -Infinity
+  readonly #pointer = new Pointer()
 
   constructor() {
     this.#observer = new MutationObserver(quiet((records: MutationRecord[]) => this.#changed(records)))
     this.observe()
     watchShadows((root) => this.observe(root))
-    this.#watchDrawings()
+    watchDrawings(this.#pointer, this.#beat, () => this.#open.size > 0)
     watchOutside((effect) => this.happened(effect))
     this.#listen()
   }
@@ -108,52 +100,6 @@ export class Effects {
   again(): void {
     listenAgain()
     this.observe()
-  }
-
-  /**
-   * Drawings tell nobody that they change: while the pointer moves elsewhere or rests, it is looked whether they do so by
-   * themselves. Under a pointer that moves they may answer to it.
-   */
-  #watchDrawings(): void {
-    const canvases = document.getElementsByTagName('canvas')
-    const looks = new WeakMap<Element, string | undefined>()
-    let lastMs = 0
-    const sample = (over: Element | null) => {
-      const now = performance.now()
-      if (!canvases.length || this.#open.size || now - lastMs < DRAWING_EVERY_MS) return
-      lastMs = now
-      for (const canvas of [...canvases].slice(0, MOST_DRAWINGS)) {
-        const look = canvasLook(canvas)
-        if (canvas !== over && looks.has(canvas) && looks.get(canvas) !== look)
-          this.#beat.learnSign(canvas, now)
-        looks.set(canvas, look)
-      }
-    }
-    // Once the page has drawn what it draws at first.
-    for (const ms of FIRST_DRAWINGS_MS) later(() => sample(null), ms)
-    let isWaiting = false
-    let isResting = false
-    const rest = () => {
-      const left = this.#movedMs + REST_MS - performance.now()
-      if (left > 0) {
-        later(rest, left)
-        return
-      }
-      sample(this.#over)
-      isWaiting = false
-      isResting = true
-    }
-    on(window, 'pointermove', (event) => {
-      const over = targetOf(event) ?? null
-      sample(over)
-      this.#over = over
-      this.#movedMs = performance.now()
-      isResting = false
-      if (!canvases.length || isWaiting) return
-      isWaiting = true
-      later(rest, REST_MS)
-    })
-    on(window, 'pointerdown', () => sample(isResting ? null : this.#over))
   }
 
   #listen(): void {
@@ -321,8 +267,8 @@ export class Effects {
 
   /** Changes without those of what the pointer has just come over or left: they may answer to it. */
   #notOfPointer(records: readonly MutationRecord[], now: number): readonly MutationRecord[] {
-    const over = this.#over
-    if (!over || now - this.#movedMs > ANSWERS_POINTER_MS) return records
+    const { over, movedMs } = this.#pointer
+    if (!over || now - movedMs > ANSWERS_POINTER_MS) return records
     return records.filter(({ target }) => {
       const element = elementOf(target)
       return !element || !(holds(element, over) || holds(over, element))

@@ -1,4 +1,4 @@
-import type { Segment } from '@dust-trail/api'
+import type { Question, Segment } from '@dust-trail/api'
 import type { Lens, Selection } from '@dust-trail/core'
 import { useMemo, useState } from 'react'
 import { toast } from 'sonner'
@@ -36,10 +36,12 @@ export function SegmentsPage() {
   const ownLens: Lens = chosen ? lensOf(lens, chosen, all) : lens
   const parent = chosen && all.find(({ id }) => id === chosen.parentId)
   const condition = chosen && segmentCondition(chosen, all)
-  const sizes = useSizes(site.key, [
-    { lens, selection: { type: 'everyone' } },
-    ...all.map((one) => ({ lens: lensOf(lens, one, all), selection: { type: 'everyone' as const } })),
-  ])
+  // Asked in one, once it is known which there are: what is shown does not go again.
+  const questions = [lens, ...all.map((one) => lensOf(lens, one, all))].map((of): Question => ({
+    lens: of,
+    selection: { type: 'everyone' },
+  }))
+  const sizes = useSizes(site.key, segments.isPending ? [] : questions)
   const sizeOf = (segment: Segment | undefined) => sizes.data?.sizes[segment ? all.indexOf(segment) + 1 : 0]
   const size = sizeOf(chosen)
   const choose = (id: number | undefined) => setChosenId(id === undefined ? null : String(id))
