@@ -113,18 +113,31 @@ export function compare(
     later,
     missing: { value: missing, sd: Math.sqrt(variance) },
     after,
-    before: Math.max(apart(outlook.on, exposed, controls), apart(outlook.wonIfOn, exposed, controls)),
+    before: Math.max(
+      apart(stages, outlook.on, exposed, controls),
+      apart(stages, outlook.wonIfOn, exposed, controls),
+    ),
     carriedOn: exposed.length ? carried.length / exposed.length : 0,
     wonIfOn: wentOn.length ? of(wentOn, won).reduce((a, b) => a + b, 0) / wentOn.length : 0,
   }
 }
 
-/** How far two groups lie apart on average. */
-function apart(odds: Float64Array, some: readonly Case[], others: readonly Case[]): number {
-  const meanOf = (cases: readonly Case[]) =>
-    cases.reduce((sum, { view }) => sum + odds[view]!, 0) / Math.max(1, cases.length)
-  return Math.abs(meanOf(some) - meanOf(others))
+/** How far two groups lie apart on average, the others as if as many of them had phones: that is accounted for. */
+function apart(stages: Stages, odds: Float64Array, some: readonly Case[], others: readonly Case[]): number {
+  let sum = 0
+  for (const phone of [true, false]) {
+    const own = [some, others].map((cases) =>
+      cases.filter(({ view }) => isPhone(stages, view) === phone).map(({ view }) => odds[view]!),
+    ) as [number[], number[]]
+    if (own[0].length && own[1].length) sum += own[0].length * (mean(own[0]) - mean(own[1]))
+  }
+  return Math.abs(sum) / Math.max(1, some.length)
 }
+
+const mean = (values: readonly number[]) => values.reduce((sum, one) => sum + one, 0) / values.length
+
+const isPhone = ({ journeys, sessionOf }: Stages, view: number) =>
+  journeys.sessions.device[sessionOf[view]!] === PHONE
 
 /** Log odds by which an outcome is likelier than some odds say, with a belief around 0 of the given width. */
 export function shift(outcome: ArrayLike<number>, odds: ArrayLike<number>, width: number): Estimate {
@@ -138,13 +151,13 @@ export function shift(outcome: ArrayLike<number>, odds: ArrayLike<number>, width
 }
 
 function rowsOf(stages: Stages, outlook: Outlook, cases: readonly Case[]): Float64Array {
-  const { sessions, views } = stages.journeys
+  const { views } = stages.journeys
   const rows = new Float64Array(cases.length * K)
   cases.forEach(({ view, atMs }, i) => {
     const done = doneBefore(stages, view, atMs)
     rows[i * K] = 1
     rows[i * K + 1] = outlook.on[view]!
-    rows[i * K + 2] = Number(sessions.device[stages.sessionOf[view]!] === PHONE)
+    rows[i * K + 2] = Number(isPhone(stages, view))
     rows[i * K + 3] = Math.log1p(Math.max(0, atMs - views.atMs[view]!) / 1000) - 2
     rows[i * K + 4] = done.acts
     rows[i * K + 5] = done.filled

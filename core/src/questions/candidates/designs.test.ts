@@ -35,6 +35,31 @@ describe('designs', () => {
     expect(first!.price.value / (lost / 2)).toBeLessThan(1.25)
   })
 
+  it('a page that is slow for some, who are as the others are, is told by carrying on and by conversions together', () => {
+    let lost = 0
+    const lines = world(6000, 63, (going, _day, phone) => {
+      // On phones alone, where fewer go on anyhow: that is accounted for, and no sign that they are other people.
+      const slow = phone && going.roll() < 0.5
+      going.page('/product', { load: slow ? 9000 : 700 })
+      const [goesOn, pays] = [going.roll() < (phone ? 0.4 : 0.7), going.roll() < 0.75]
+      if (slow && going.roll() < 0.25) {
+        if (goesOn && pays) lost++
+        return going.leave()
+      }
+      going.add('scroll', { depth: 0.5 })
+      if (!goesOn) return going.leave()
+      going.click('a.buy', 'navigate')
+      return buyIf(going, pays)
+    })
+    const { candidates, days } = pricesIn(lines)
+    expect(candidates[0]).toMatchObject({ kind: 'slow page', page: '/product', design: 'page' })
+    const { low, value, high } = candidates[0]!.price
+    const truth = (lost * 30) / days
+    expect(low).toBeLessThan(truth)
+    expect(high).toBeGreaterThan(truth)
+    expect((value - low) / value).toBeLessThan(0.6)
+  })
+
   it('a field at which a form is given up is compared with the other fields', () => {
     const fields = ['#name', '#mail', '#phone', '#street', '#tax', '#town', '#code']
     let lost = 0

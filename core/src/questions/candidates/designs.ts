@@ -29,6 +29,8 @@ export interface Priced {
   loss: Estimate
   /** the same by conversions alone */
   missing: Estimate
+  /** of the spread of `loss`, what lies in who they are: it is that of `missing` as well, which leaves it out */
+  shared?: number
   /** where it can be told, of those who carried on: see Comparison */
   after?: Comparison['after']
   /** chances of the exposed: to carry on without the trouble, and what they did; of conversion likewise */
@@ -144,12 +146,13 @@ function againstPage(
 }
 
 /** What befalls people before they do anything: by how much they can differ all the same, in log odds. */
-const GIVEN: Partial<Record<Cause, Estimate>> = {
-  'slow page': { value: 0, sd: 0.1 },
+const GIVEN: Partial<Record<Cause, (before: number) => number>> = {
+  // As much as those who met it differ in what shows.
+  'slow page': (before) => Math.min(0.3, 0.04 + 3 * before),
   // Errors of the page come with browsers, and browsers with devices and people.
-  'script error': { value: 0, sd: 0.3 },
-  'failed request': { value: 0, sd: 0.3 },
-  'not found': { value: 0, sd: 0.3 },
+  'script error': () => 0.3,
+  'failed request': () => 0.3,
+  'not found': () => 0.3,
 }
 
 function byPage(site: Site, trouble: Trouble): Priced | undefined {
@@ -158,9 +161,16 @@ function byPage(site: Site, trouble: Trouble): Priced | undefined {
   if (!comparison) return undefined
   const tried =
     IN_VAIN.has(trouble.cause) && own.again.filter(Boolean).length >= TRIED_AGAIN * own.cases.length
-  const given = trouble.family === 0 ? GIVEN[trouble.cause] : undefined
-  const people = given ?? otherPeople(comparison, site.stepsFrom(trouble.group), hidden(comparison, tried))
-  return priced(trouble, 'page', comparison, lossOf(comparison, site.stages.on, people))
+  const { on } = site.stages
+  const given = trouble.family === 0 ? GIVEN[trouble.cause]?.(comparison.before) : undefined
+  if (given === undefined) {
+    const people = otherPeople(comparison, site.stepsFrom(trouble.group), hidden(comparison, tried))
+    return priced(trouble, 'page', comparison, lossOf(comparison, on, people))
+  }
+  const loss = lossOf(comparison, on, { value: 0, sd: given })
+  const alike = lossOf(comparison, on, { value: 0, sd: 0 })
+  const shared = Math.sqrt(Math.max(0, loss.sd ** 2 - alike.sd ** 2))
+  return { ...priced(trouble, 'page', comparison, loss), shared }
 }
 
 /**

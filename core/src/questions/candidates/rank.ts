@@ -49,8 +49,9 @@ const NATURAL: ReadonlySet<Design> = new Set<Design>(['change'])
 export function rankOf(all: readonly Priced[], conversions: number): Ranked[] {
   const ratio = worthOfLost(all)
   const adjusted = all.map((one) => {
-    // Where others were compared than those who tried, giving up has taken the less eager already.
-    const factor = BESIDE_OTHERS.has(one.design) ? Math.max(1, ratio.value) : ratio.value
+    // Where others were compared than those who tried or came, giving up has taken the less eager already.
+    const isOthers = BESIDE_OTHERS.has(one.design) && one.shared === undefined
+    const factor = isOthers ? Math.max(1, ratio.value) : ratio.value
     const byOn: Estimate = {
       value: one.loss.value * factor,
       sd: Math.hypot(
@@ -100,18 +101,21 @@ interface Told {
 }
 
 /**
- * Both outcomes as one. Where they agree within what chance does, carrying on says how much: it is the less noisy one. Where
- * they do not, neither can be trusted alone: their weighted mean, as wide as they are apart.
+ * Both outcomes as one. Where they agree within what chance does they are pooled, if those who are compared tried the same or
+ * it befell whoever came; of others carrying on says how much: it is the less noisy one. Where they do not agree, neither can be trusted alone: their weighted mean, as wide as they are apart.
  */
-function together(on: Estimate, { missing, design }: Priced): Told {
+function together(on: Estimate, { missing, design, shared = 0 }: Priced): Told {
   const apart = on.value - missing.value
-  const [a, b] = [1 / on.sd ** 2, 1 / missing.sd ** 2]
+  const ownSd = Math.sqrt(Math.max(0, on.sd ** 2 - shared ** 2))
+  const [a, b] = [1 / ownSd ** 2, 1 / missing.sd ** 2]
   const value = (a * on.value + b * missing.value) / (a + b)
   const byOn = a / (a + b)
-  if (!(Math.abs(apart) > 2 * Math.hypot(on.sd, missing.sd)))
-    return TRIED.has(design)
-      ? { price: { value, sd: Math.min(on.sd, missing.sd) }, beyond: 0, byOn, agree: true }
+  if (!(Math.abs(apart) > 2 * Math.hypot(ownSd, missing.sd))) {
+    const sd = Math.hypot(Math.min(ownSd, missing.sd), shared)
+    return TRIED.has(design) || shared
+      ? { price: { value, sd }, beyond: 0, byOn, agree: true }
       : { price: on, beyond: 0, byOn: 1, agree: true }
+  }
   if (design === 'change' && missing.value > 0) {
     // Both say that there is a cost. What visitors did on other days moves with the calendar, as the change itself does: the
     // price lies between, and need not agree.
@@ -126,7 +130,7 @@ function together(on: Estimate, { missing, design }: Priced): Told {
     }
   }
   return {
-    price: { value, sd: Math.hypot(Math.sqrt(1 / (a + b)), apart / 2) },
+    price: { value, sd: Math.hypot(Math.sqrt(1 / (a + b)), apart / 2, shared) },
     beyond: 0,
     byOn,
     agree: false,
