@@ -4,18 +4,20 @@ import { candidates } from '../core/src/index.ts'
 import { SiteEngine } from '../server/src/engine/site-engine.ts'
 import { food } from './other-worlds/food.ts'
 import { DAYS, END_MS, lived, strengthsOf } from './other-worlds/lived.ts'
+import { jobs } from './other-worlds/jobs.ts'
 import { lead } from './other-worlds/lead.ts'
 import { magazine } from './other-worlds/magazine.ts'
 import { quote } from './other-worlds/quote.ts'
 import { shop } from './other-worlds/shop.ts'
 import { signUp } from './other-worlds/sign-up.ts'
+import { tickets } from './other-worlds/tickets.ts'
 import { travel } from './other-worlds/travel.ts'
 import type { OtherWorld } from './other-worlds/visit.ts'
 import type { Report } from './report.ts'
 
 export const about = 'prices on made-up sites of other kinds, against what their faults cost'
 
-const ALL = [shop, signUp, quote, food, magazine, travel, lead]
+const ALL = [shop, signUp, quote, food, magazine, travel, lead, tickets, jobs]
 /** BENCH_WORLDS=quote,food: these alone; BENCH_SHOW=1: the whole lists. */
 const NAMED = process.env['BENCH_WORLDS']?.split(',')
 const WORLDS = ALL.filter(({ name }) => NAMED?.includes(name) ?? true)

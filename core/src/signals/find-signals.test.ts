@@ -40,7 +40,7 @@ const eventful: fc.Arbitrary<Line[]> = fc
         fc.record({
           kind: fc.constant('page' as const),
           url: fc.constantFrom('/a', '/b', '/b?x=1', '/c'),
-          status: fc.constantFrom(200, 404),
+          status: fc.constantFrom(200, 404, 410, 503, 403),
           load: fc.constantFrom(100, 4000, 4001, undefined),
         }),
         fc.record({
@@ -262,7 +262,11 @@ describe('slowness and the rest', () => {
       'slow page 0',
       'freeze 1',
     ])
-    expect(kinds([page(0, '/', { load: 9000, status: 404 })])).toEqual(['not found 0'])
+    for (const status of [404, 410, 500, 503])
+      expect(kinds([page(0, '/', { load: 9000, status })])).toEqual(['not found 0'])
+    // Who is asked to log in is shown a page that does so.
+    for (const status of [200, 304, 401, 403])
+      expect(kinds([page(0, '/', { load: 100, status })])).toEqual([])
   })
   it('is zooming in, not out, and the pointer at the upper edge', () => {
     const zoom = (by?: number) =>

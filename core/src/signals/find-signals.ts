@@ -11,6 +11,7 @@ import { EventList, FoundSignals } from './session-events.ts'
 import type { SignalThresholds } from './thresholds.ts'
 import { THRESHOLDS } from './thresholds.ts'
 import { addCombing, addHopping, addWandering } from './wandering.ts'
+import { couldNotBeShown } from '../events/page-status.ts'
 
 /** Looked up once: in a switch each would be read anew for every event. */
 const { click, scroll, input, hide, error, request, page, leave, submit, signal, freeze, out, gesture } =
@@ -140,7 +141,7 @@ function addLeftUnloaded(
   for (let v = toView - 1; v >= fromView; v--) {
     const view = views.event[v]!
     if (view > i || events.page[view] !== events.page[i]) continue
-    if (Number.isNaN(amountAt(columns, view)) && numberAt(columns, view) !== 404) {
+    if (Number.isNaN(amountAt(columns, view)) && !couldNotBeShown(numberAt(columns, view))) {
       found.friction[view]! |= FRICTION_BIT.slow
       found.add('slow page', view, 1)
     }
@@ -148,7 +149,7 @@ function addLeftUnloaded(
   }
 }
 
-/** The signal that an event is by itself. A page that is not there is not called slow as well. */
+/** The signal that an event is by itself. A page that is not shown is not called slow as well. */
 function addSingle(
   found: FoundSignals,
   columns: Columns,
@@ -167,7 +168,7 @@ function addSingle(
       if (row < 0) break
       const isSlow = columns.measures.amount[row]! > slowMs
       if (isSlow) found.friction[i]! |= FRICTION_BIT.slow
-      if (columns.measures.number[row] === 404) found.add('not found', i, 1)
+      if (couldNotBeShown(columns.measures.number[row])) found.add('not found', i, 1)
       else if (isSlow) found.add('slow page', i, 1)
       break
     }

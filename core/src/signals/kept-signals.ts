@@ -8,7 +8,7 @@ import { THRESHOLD_NAMES } from './thresholds.ts'
  * Rises with every change after which `findSignals` finds something else in the same columns, so that what was kept before
  * is found anew. A test holds a fingerprint of what is found.
  */
-const SIGNALS_VERSION = 1
+const SIGNALS_VERSION = 2
 
 /** What signals depend on besides the columns: equal where these would be the same. */
 export function foundUnder(limits: SignalThresholds): string {

@@ -1,6 +1,7 @@
 /* The signals of a session found in its lines, one kind after the other: what signals/find-signals.ts is held against. */
 import type { Line } from '../events/line.ts'
 import { pagePath } from '../events/page-path.ts'
+import { couldNotBeShown } from '../events/page-status.ts'
 import type { SignalKind } from '../events/signal-kinds.ts'
 import { SIGNAL_KINDS } from '../events/signal-kinds.ts'
 import type { Click } from '../signals/rage.ts'
@@ -76,14 +77,14 @@ function addLeftUnloaded(
   lines.forEach(({ kind, loaded, ms }, i) => {
     if (kind !== 'leave' || loaded !== false || (ms ?? 0) <= slowMs) return
     const view = lines.slice(0, i).findLastIndex((line, k) => line.kind === 'page' && pages[k] === pages[i])
-    if (view < 0 || lines[view]!.load !== undefined || lines[view]!.status === 404) return
+    if (view < 0 || lines[view]!.load !== undefined || couldNotBeShown(lines[view]!.status)) return
     signals.push({ kind: 'slow page', first: view, lines: [view] })
   })
 }
 
 const ORDER = Object.fromEntries(SIGNAL_KINDS.map((kind, k) => [kind, k])) as Record<SignalKind, number>
 
-/** The signal that a line is by itself. A page that is not there is not called slow as well. */
+/** The signal that a line is by itself. A page that is not shown is not called slow as well. */
 function single(line: Line, { freezeMs, slowMs }: SignalThresholds): DetectedSignal['kind'] | undefined {
   switch (line.kind) {
     case 'error':
@@ -91,7 +92,7 @@ function single(line: Line, { freezeMs, slowMs }: SignalThresholds): DetectedSig
     case 'request':
       return line.status === 0 || (line.status ?? 200) >= 400 ? 'failed request' : undefined
     case 'page':
-      return line.status === 404 ? 'not found' : (line.load ?? 0) > slowMs ? 'slow page' : undefined
+      return couldNotBeShown(line.status) ? 'not found' : (line.load ?? 0) > slowMs ? 'slow page' : undefined
     case 'submit':
       return line.ok === false ? 'failed submit' : undefined
     case 'signal':

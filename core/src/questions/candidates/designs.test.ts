@@ -275,6 +275,42 @@ describe('designs', () => {
     expect(candidates[0]!.price.high).toBeGreaterThan((lost * 30) / days)
   })
 
+  it('silence says that a call to action was not seen where a sender tells of nothing else', () => {
+    const outOfSight = (isTold: boolean) => {
+      let lost = 0
+      const lines = world(5000, 67, (going, _day, phone) => {
+        going.page('/plan')
+        const seen = (selector: string) =>
+          going.atOnce('seen', { target: { selector, tag: 'a', interactive: true }, y: 400 })
+        // Some tell of the head of the page as well, and tell nothing at all for some views.
+        if (isTold && going.roll() < 0.8) seen('header > a')
+        const below = phone && going.roll() < 0.6
+        const [goesOn, pays] = [going.roll() < 0.5, going.roll() < 0.75]
+        if (!below) seen('a.begin')
+        for (let k = 0; k < 4; k++) going.add('scroll', { depth: 0.2 * k })
+        if (below) {
+          if (going.roll() < 0.5) {
+            if (goesOn && pays) lost++
+            return going.leave()
+          }
+          seen('a.begin')
+          going.add('scroll', { depth: 0.9 })
+        }
+        if (!goesOn) return going.leave()
+        going.click('a.begin', 'navigate')
+        return buyIf(going, pays)
+      })
+      const { candidates, days } = pricesIn(lines)
+      return { truth: (lost * 30) / days, found: candidates.find(({ kind }) => kind === 'out of sight') }
+    }
+    const { truth, found } = outOfSight(false)
+    expect(found).toMatchObject({ page: '/plan', selector: 'a.begin' })
+    expect(found!.price.low).toBeLessThan(truth)
+    expect(found!.price.high).toBeGreaterThan(truth)
+    expect(found!.price.value / truth).toBeGreaterThan(0.6)
+    expect(outOfSight(true).found).toMatchObject({ page: '/plan', selector: 'a.begin' })
+  })
+
   it('a call to action that opens a form on the spot is one, too', () => {
     const lines = world(4000, 59, (going, _day, phone) => {
       going.page('/plans')

@@ -9,8 +9,12 @@ const GROUP = 5
 /** Who carries on converts so often, who does not never. */
 const WORTH = 0.4
 
-/** A form of which each field is given up by a share of those who filled in the one before it, the first by nobody; and the seconds that each takes. */
-function formOf(shares: readonly number[], seconds: readonly number[] = []): Site {
+/**
+ * A form of which each field is given up by a share of those who filled in the one before it, the first by nobody; the seconds
+ * that each takes; and the field before which all who give up have clicked on something that failed.
+ */
+function formOf(shares: readonly number[], seconds: readonly number[] = [], failing?: number): Site {
+  const did: number[] = []
   const family: number[] = []
   const atMs: number[] = []
   const firstAct = [0]
@@ -25,15 +29,21 @@ function formOf(shares: readonly number[], seconds: readonly number[] = []): Sit
       filled++
     }
     for (let k = 0, ms = 0; k < filled; k++) {
+      did.push(DID.filled)
       family.push(k + 1)
       if (k) ms += 1000 * (seconds[k - 1] ?? 5)
       atMs.push(ms)
+    }
+    if (filled + 1 === failing && filled <= shares.length) {
+      did.push(DID.error)
+      family.push(99)
+      atMs.push(1e6)
     }
     firstAct.push(family.length)
     on.push(Number(filled === shares.length + 1))
   }
   const acts = {
-    did: new Uint16Array(family.length).fill(DID.filled),
+    did: Uint16Array.from(did),
     family: Uint32Array.from(family),
     atMs: Float64Array.from(atMs),
   }
@@ -71,6 +81,12 @@ describe('fields that are given up', () => {
     // 0.5 % a second are usual: 12 % instead of 2.5.
     expect(found[0]!.loss.value).toBeGreaterThan(reached * 0.095 * WORTH * 0.95)
     expect(found[0]!.loss.value).toBeLessThan(reached * 0.095 * WORTH * 1.05)
+  })
+
+  it('do not where those who gave up had just clicked on something that failed', () => {
+    const shares = [0.04, 0.04, 0.045, 0.03, 0.03, 0.03, 0.125]
+    expect(givenUpFields(formOf(shares, [], 8), GROUP)).toEqual([])
+    expect(givenUpFields(formOf(shares, [], 4), GROUP).map(({ trouble }) => trouble.family)).toEqual([8])
   })
 
   it('do not where the other fields differ as much among themselves', () => {

@@ -1,6 +1,7 @@
 import { logistic } from '../../stats/logistic.ts'
 import type { Priced, Site } from './designs.ts'
-import { DID } from './journeys.ts'
+import { DID, TROUBLE } from './journeys.ts'
+import type { Stages } from './stages.ts'
 
 const LEAST_VIEWS = 60
 const LEAST_FIELDS = 4
@@ -13,7 +14,7 @@ const ASKED_OF_ALL = 0.5
 
 /**
  * Fields at which a form is given up more often than at its other fields: of the views in which the field before it was the
- * last one filled in, those that did not carry on. The other fields of the form are what it is compared with.
+ * last one filled in, those that did not carry on, unless the last that was done went wrong. The other fields of the form are what it is compared with.
  */
 export function givenUpFields(site: Site, group: number): Priced[] {
   const { stages, outlook, viewsOf } = site
@@ -36,7 +37,7 @@ export function givenUpFields(site: Site, group: number): Priced[] {
   for (const { v, fields: filled } of filledOn) {
     const last = Math.max(-1, ...filled.map((family) => place.get(family) ?? -1))
     for (let j = 1; j <= last; j++) reached[j]!.push(v)
-    if (last >= 0 && last + 1 < fields.length && !on[v]) {
+    if (last >= 0 && last + 1 < fields.length && !on[v] && !endsInTrouble(stages, v)) {
       reached[last + 1]!.push(v)
       stopped[last + 1]!.push(v)
     }
@@ -77,6 +78,13 @@ export function givenUpFields(site: Site, group: number): Priced[] {
       },
     ]
   })
+}
+
+/** Whether the last that was done on a view went wrong: who leaves then leaves over that, and not at the field that comes next. */
+function endsInTrouble({ journeys: { acts }, firstAct }: Stages, view: number): boolean {
+  for (let a = firstAct[view + 1]! - 1; a >= firstAct[view]!; a--)
+    if (!(acts.did[a]! & DID.seen)) return (acts.did[a]! & TROUBLE) > 0
+  return false
 }
 
 /**

@@ -37,14 +37,15 @@ export function outOfSight(site: Site, group: number, apart: ScreensApart): Pric
     if (own) own.push(v)
     else byDevice.set(device, [v])
   }
-  const across = acrossScreens(site, group, family, byDevice, apart)
+  const cta: Action = { family, tells: tellsOf(stages, viewsOf.get(group) ?? [], family) }
+  const across = acrossScreens(site, group, cta, byDevice, apart)
   // Where hardly any phone ever shows it, those who see it on a phone are nobody to compare with.
-  if (across && shareShown(stages, byDevice.get(PHONE) ?? [], family) < HARDLY_EVER) return [across]
-  const priced = [across, byLandmark(site, group, family, byDevice)]
+  if (across && shareShown(stages, byDevice.get(PHONE) ?? [], cta) < HARDLY_EVER) return [across]
+  const priced = [across, byLandmark(site, group, cta, byDevice)]
     .filter((one) => one !== undefined)
     .sort((a, b) => a.loss.sd - b.loss.sd)
     .slice(0, 1)
-  const unseen = priced.length ? 0 : neverShown(site, group, family)
+  const unseen = priced.length ? 0 : neverShown(site, group, cta)
   return unseen ? { unseen: { cause: 'out of sight', group, family, name: 0, sessions: unseen } } : priced
 }
 
@@ -58,10 +59,10 @@ interface Unseen {
 }
 
 /** Sessions that viewed a page and never saw something on it, where most do not; else 0. */
-function neverShown({ stages, viewsOf }: Site, group: number, family: number): number {
+function neverShown({ stages, viewsOf }: Site, group: number, cta: Action): number {
   const views = viewsOf.get(group) ?? []
-  if (!(shareShown(stages, views, family) < 0.5)) return 0
-  const saw = (v: number) => shareShown(stages, [v], family) > 0
+  if (!(shareShown(stages, views, cta) < 0.5)) return 0
+  const saw = (v: number) => shareShown(stages, [v], cta) > 0
   const sessions = new Set(views.map((v) => stages.sessionOf[v]!))
   for (const v of views) if (saw(v)) sessions.delete(stages.sessionOf[v]!)
   return sessions.size
@@ -71,14 +72,14 @@ function neverShown({ stages, viewsOf }: Site, group: number, family: number): n
 function byLandmark(
   site: Site,
   group: number,
-  family: number,
+  cta: Action,
   byDevice: ReadonlyMap<number, number[]>,
 ): Priced | undefined {
   const { stages } = site
   const exposed: Case[] = []
   const controls: Case[] = []
   for (const views of byDevice.values()) {
-    const parts = halves(site, views, family)
+    const parts = halves(site, views, cta)
     if (!parts) continue
     // One by one: there may be more than a call takes.
     for (const one of parts.unseen) exposed.push(one)
@@ -88,7 +89,7 @@ function byLandmark(
   const comparison = compare(stages, site.outlook, exposed, thinned(controls), 'others')
   const people = otherPeople(comparison, site.stepsFrom(group))
   return priced(
-    { cause: 'out of sight', group, family, name: 0 },
+    { cause: 'out of sight', group, family: cta.family, name: 0 },
     'sight',
     comparison,
     lossOf(comparison, stages.on, people),
@@ -143,14 +144,14 @@ function phoneAgainstDesktop(
 function acrossScreens(
   site: Site,
   group: number,
-  family: number,
+  cta: Action,
   byDevice: ReadonlyMap<number, number[]>,
   apart: ScreensApart,
 ): Priced | undefined {
   const { stages, outlook } = site
   const { journeys, on } = stages
   const [phones, desktops] = [byDevice.get(PHONE) ?? [], byDevice.get(DESKTOP) ?? []]
-  const shown = (views: readonly number[], withinMs?: number) => shareShown(stages, views, family, withinMs)
+  const shown = (views: readonly number[], withinMs?: number) => shareShown(stages, views, cta, withinMs)
   if (!(shown(phones, AT_ONCE_MS) < 0.2)) return undefined
   const isLess =
     shown(desktops, AT_ONCE_MS) > shown(phones, AT_ONCE_MS) + 0.3 || shown(desktops) > shown(phones) + 0.1
@@ -173,31 +174,66 @@ function acrossScreens(
   }
   const loss = lossOf(sure, on, { value: 0, sd: Math.hypot(here.sd, apart.sd) })
   return priced(
-    { cause: 'out of sight', group, family, name: 0 },
+    { cause: 'out of sight', group, family: cta.family, name: 0 },
     'screens',
     { ...sure, missing: { ...loss, sd: Infinity } },
     loss,
   )
 }
 
+/** A call to action of a page, and which of its views tell whether it was seen. */
+interface Action {
+  family: number
+  tells: (view: number) => boolean
+}
+
+/** Where so many of the views that show it show something else as well, a view that shows nothing at all tells nothing. */
+const OTHERS_SHOWN = 0.9
+
+/**
+ * Which views of a page tell whether something was seen: those that tell of anything seen. Where a sender tells of hardly
+ * anything else there, silence says that it was not seen, from the first to the last session that told of it.
+ */
+function tellsOf(
+  { journeys: { acts, sessions }, firstAct, sessionOf }: Stages,
+  of: readonly number[],
+  family: number,
+): (view: number) => boolean {
+  const seesAny = (v: number, is: (family: number) => boolean) => {
+    for (let a = firstAct[v]!; a < firstAct[v + 1]!; a++)
+      if (acts.did[a]! & DID.seen && is(acts.family[a]!)) return true
+    return false
+  }
+  const startMs = (v: number) => sessions.startMs[sessionOf[v]!]!
+  let [shown, others, fromMs, toMs] = [0, 0, Infinity, -Infinity]
+  for (const v of of) {
+    if (!seesAny(v, (one) => one === family)) continue
+    shown++
+    if (seesAny(v, (one) => one !== family)) others++
+    fromMs = Math.min(fromMs, startMs(v))
+    toMs = Math.max(toMs, startMs(v))
+  }
+  if (others >= OTHERS_SHOWN * shown) return (v) => seesAny(v, () => true)
+  return (v) => startMs(v) >= fromMs && startMs(v) <= toMs
+}
+
 /** Share of the views that tell what they see in which it came into view, within some time, not on the way to a click on it. */
 function shareShown(
   { journeys: { acts, views }, firstAct }: Stages,
   of: readonly number[],
-  family: number,
+  { family, tells }: Action,
   withinMs = Infinity,
 ): number {
   let [tell, shown] = [0, 0]
   for (const v of of) {
-    let [tells, sees] = [false, false]
+    if (!tells(v)) continue
+    tell++
     for (let a = firstAct[v]!; a < firstAct[v + 1]!; a++) {
-      if (!(acts.did[a]! & DID.seen)) continue
-      tells = true
-      const isIt = acts.family[a] === family && !(acts.did[a]! & DID.onTheWay)
-      if (isIt && acts.atMs[a]! - views.atMs[v]! <= withinMs) sees = true
+      const isIt = acts.family[a] === family && acts.did[a]! & DID.seen && !(acts.did[a]! & DID.onTheWay)
+      if (!isIt || acts.atMs[a]! - views.atMs[v]! > withinMs) continue
+      shown++
+      break
     }
-    if (tells) tell++
-    if (sees) shown++
   }
   return tell ? shown / tell : NaN
 }
@@ -242,20 +278,17 @@ function leadingOn({ stages, viewsOf }: Site, group: number): number | undefined
 function halves(
   { stages }: Site,
   own: readonly number[],
-  family: number,
+  { family, tells }: Action,
 ): { unseen: Case[]; seen: Case[] } | undefined {
   const { journeys, firstAct } = stages
   const { acts, views } = journeys
   const rows = own.flatMap((v) => {
-    let tells = false
+    if (!tells(v)) return []
     let seenMs = Infinity
-    for (let a = firstAct[v]!; a < firstAct[v + 1]!; a++) {
-      if (!(acts.did[a]! & DID.seen)) continue
-      tells = true
-      if (acts.family[a] === family && !(acts.did[a]! & DID.onTheWay))
+    for (let a = firstAct[v]!; a < firstAct[v + 1]!; a++)
+      if (acts.did[a]! & DID.seen && acts.family[a] === family && !(acts.did[a]! & DID.onTheWay))
         seenMs = Math.min(seenMs, acts.atMs[a]! - views.atMs[v]!)
-    }
-    return tells ? [{ v, seenMs, length: stages.endMs[v]! - views.atMs[v]! }] : []
+    return [{ v, seenMs, length: stages.endMs[v]! - views.atMs[v]! }]
   })
   const seers = rows.filter(({ seenMs }) => seenMs < Infinity).map(({ seenMs }) => seenMs)
   if (rows.length < LEAST_VIEWS || seers.length < LEAST_UNSEEN * rows.length) return undefined

@@ -2,6 +2,7 @@ import type { Block } from '../../columns/block.ts'
 import { amountAt, numberAt, propsRange } from '../../columns/block.ts'
 import { FRICTION_BIT, KIND_CODE, TRAIT_BIT } from '../../columns/event-codes.ts'
 import { EFFECTS } from '../../events/line.ts'
+import { couldNotBeShown } from '../../events/page-status.ts'
 import { SIGNAL_KINDS } from '../../events/signal-kinds.ts'
 import type { Names } from '../../labels/names.ts'
 import { GrowingNumbers } from '../../stats/growing-numbers.ts'
@@ -211,7 +212,7 @@ export function addJourney(block: Block, s: number, names: Names, wonMs: number,
       onto.views.atMs.push(atMs)
       onto.views.loadMs.push(amountAt(block, event))
       state =
-        (numberAt(block, event) === 404 ? STATE.notFound : 0) |
+        (couldNotBeShown(numberAt(block, event)) ? STATE.notFound : 0) |
         (events.friction[event]! & FRICTION_BIT.slow ? STATE.slow : 0) |
         (noResults > 0 && hasNoResults(block, event, noResults) ? STATE.noResults : 0)
     }

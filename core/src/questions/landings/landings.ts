@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { amountAt, numberAt } from '../../columns/block.ts'
+import { couldNotBeShown } from '../../events/page-status.ts'
 import { fromParts, toParts } from '../../labels/money.ts'
 import { sessionNumbers } from '../../select/attributes.ts'
 import { goalMs, mainGoal } from '../../select/goal-times.ts'
@@ -52,7 +53,7 @@ const answerSchema = z.object({
         .describe('what the actions of these sessions were worth, in the currency of the site'),
       strain: z.object(meanShape).describe('of the sessions, 0 to 100'),
       troubled: rateSchema.describe('sessions in which a signal began on the landing page'),
-      notFound: rateSchema.describe('sessions that landed on a page that was not there'),
+      notFound: rateSchema.describe('sessions that landed on a page that was not there or failed'),
       load: z
         .object({ told: countSchema, p75: z.number().nullable() })
         .describe('ms until it was there, of the sessions that told'),
@@ -113,7 +114,7 @@ export const landings = question({
         own.troubled++
         break
       }
-      if (numberAt(block, event) === 404) own.notFound++
+      if (couldNotBeShown(numberAt(block, event))) own.notFound++
       const loadMs = amountAt(block, event)
       if (!Number.isNaN(loadMs)) own.loads.push(loadMs)
     }

@@ -47,7 +47,7 @@ const answerSchema = z.object({
       response: z
         .object({ told: countSchema, worked: countSchema, p75: z.number().nullable() })
         .describe('slowest answer to input, ms, of the views that were worked with; null = too fast to tell'),
-      notFound: countSchema.describe('views of a page that was not there'),
+      notFound: countSchema.describe('views of a page that was not there or failed'),
       errors: countSchema.describe('script errors on it'),
       signals: countSchema.describe('signals that began on it'),
       strain: z.object(meanShape).describe('of its views, 0 to 100'),

@@ -3,6 +3,7 @@ import type { Block } from '../../columns/block.ts'
 import { amountAt, numberAt } from '../../columns/block.ts'
 import { eachView } from '../../columns/each-view.ts'
 import { KIND_CODE } from '../../columns/event-codes.ts'
+import { couldNotBeShown } from '../../events/page-status.ts'
 import { engagedMs } from '../../select/engaged-time.ts'
 
 /** A page is read to its end where this much of it was seen: its foot is no text. Common practice, no source. */
@@ -63,7 +64,7 @@ export const viewFacts = oncePer((block: Block): ViewFacts => {
       if (clicks || slowest >= 0) flags |= DONE.worked
       if (depth >= 0) flags |= DONE.depthTold
       if (depth >= READ_DEPTH) flags |= DONE.read
-      if (numberAt(block, event) === 404) flags |= DONE.notFound
+      if (couldNotBeShown(numberAt(block, event))) flags |= DONE.notFound
       if (!Number.isNaN(amountAt(block, event))) flags |= DONE.loadTold
       if (errors || slowest >= 0) {
         flags |= DONE.rare
