@@ -7,6 +7,7 @@ import { DAYS, END_MS, lived, strengthsOf } from './other-worlds/lived.ts'
 import { jobs } from './other-worlds/jobs.ts'
 import { lead } from './other-worlds/lead.ts'
 import { magazine } from './other-worlds/magazine.ts'
+import { portal } from './other-worlds/portal.ts'
 import { quote } from './other-worlds/quote.ts'
 import { shop } from './other-worlds/shop.ts'
 import { signUp } from './other-worlds/sign-up.ts'
@@ -17,7 +18,7 @@ import type { Report } from './report.ts'
 
 export const about = 'prices on made-up sites of other kinds, against what their faults cost'
 
-const ALL = [shop, signUp, quote, food, magazine, travel, lead, tickets, jobs]
+const ALL = [shop, signUp, quote, food, magazine, travel, lead, tickets, jobs, portal]
 /** BENCH_WORLDS=quote,food: these alone; BENCH_SHOW=1: the whole lists. */
 const NAMED = process.env['BENCH_WORLDS']?.split(',')
 const WORLDS = ALL.filter(({ name }) => NAMED?.includes(name) ?? true)

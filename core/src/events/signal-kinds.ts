@@ -28,7 +28,11 @@ const TRAITS = {
     ...{ begins: 'request', technical: true },
     means: 'the server did not answer a request, or with an error',
   },
-  'not found': { begins: 'page', technical: true, means: 'a page that does not exist, or that the server failed to show' },
+  'not found': {
+    begins: 'page',
+    technical: true,
+    means: 'a page that does not exist, or that the server failed to show',
+  },
   'failing click': {
     ...{ begins: 'click', technical: true },
     means: 'a click in whose wake a script failed',

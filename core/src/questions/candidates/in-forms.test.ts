@@ -1,4 +1,7 @@
 import { describe, expect, it } from 'vitest'
+import type { Going } from '../../testing/going.ts'
+import { world } from '../../testing/going.ts'
+import { pricesIn } from '../../testing/priced.ts'
 import { logit } from '../../stats/logistic.ts'
 import type { Site } from './designs.ts'
 import { givenUpFields } from './in-forms.ts'
@@ -61,6 +64,31 @@ function formOf(shares: readonly number[], seconds: readonly number[] = [], fail
   } as unknown as Site
 }
 
+/** Half of them fill in the fields of a second person, too, before the one at which a share of all gives up. */
+function aboutPeople(givesUp: number): { lost: number; lines: ReturnType<typeof world> } {
+  let lost = 0
+  const lines = world(6000, 71, (going: Going) => {
+    going.page('/people')
+    for (let person = 1; person <= 1 + Number(going.roll() < 0.55); person++)
+      for (const field of ['given', 'family', 'birth']) {
+        if (going.roll() < 0.02) return going.leave()
+        going.fill(`#${field}${person}`)
+      }
+    if (going.roll() < givesUp) {
+      lost++
+      return going.leave()
+    }
+    for (const field of ['#passport', '#phone', '#mail']) {
+      if (going.roll() < 0.02) return going.leave()
+      going.fill(field)
+    }
+    going.click('#send', 'navigate')
+    going.page('/done')
+    return going.leave()
+  })
+  return { lost, lines }
+}
+
 describe('fields that are given up', () => {
   it('stand out from other fields that are all alike, and cost what they keep too many from', () => {
     const found = givenUpFields(formOf([0.04, 0.04, 0.045, 0.03, 0.03, 0.03, 0.125]), GROUP)
@@ -87,6 +115,20 @@ describe('fields that are given up', () => {
     const shares = [0.04, 0.04, 0.045, 0.03, 0.03, 0.03, 0.125]
     expect(givenUpFields(formOf(shares, [], 8), GROUP)).toEqual([])
     expect(givenUpFields(formOf(shares, [], 4), GROUP).map(({ trouble }) => trouble.family)).toEqual([8])
+  })
+
+  it('are told apart from those that only some are asked for before them', () => {
+    const { lost, lines } = aboutPeople(0.1)
+    const { candidates, days } = pricesIn(lines)
+    expect(candidates.map(({ kind, selector }) => `${kind} ${selector}`)).toEqual([
+      'given up at field #passport',
+    ])
+    const truth = (lost * 30) / days
+    expect(candidates[0]!.price.low).toBeLessThan(truth)
+    expect(candidates[0]!.price.high).toBeGreaterThan(truth)
+    expect(candidates[0]!.price.value / truth).toBeGreaterThan(0.75)
+    // Who leaves among the fields of a second person has not come to it.
+    expect(pricesIn(aboutPeople(0).lines).candidates).toEqual([])
   })
 
   it('do not where the other fields differ as much among themselves', () => {

@@ -8,56 +8,54 @@ const LEAST_FIELDS = 4
 /** Fields differ by nature: shares, the more so where few others tell by how much. */
 const OWN_SPREAD = 0.02
 const SPREAD_OF_ONE = 0.09
+/** Where hardly any field is given up, none differs by much: no farther apart than this, and so many times what is usual. */
+const LEAST_SPREAD = 0.01
+const SPREAD_TO_USUAL = 1.5
 const AS_OF_FIELDS = 3
 /** A field is asked of all where so many of those who carry on fill it in. */
 const ASKED_OF_ALL = 0.5
 
+/** Fewer who carried on do not tell what comes next. */
+const LEAST_WAYS = 10
+const ROUNDS = 30
+
 /**
- * Fields at which a form is given up more often than at its other fields: of the views in which the field before it was the
- * last one filled in, those that did not carry on, unless the last that was done went wrong. The other fields of the form are what it is compared with.
+ * Fields at which a form is given up more often than at its other fields: of the views that came to it, those that did not
+ * carry on and whose last field is the one before it, unless the last that was done went wrong. The other fields of the form
+ * are what it is compared with.
  */
 export function givenUpFields(site: Site, group: number): Priced[] {
   const { stages, outlook, viewsOf } = site
-  const { journeys, firstAct, on } = stages
-  const { acts } = journeys
-  const own = viewsOf.get(group) ?? []
-  const filledOn = own.map((v) => {
-    const fields: number[] = []
-    for (let a = firstAct[v]!; a < firstAct[v + 1]!; a++)
-      if (acts.did[a]! & DID.filled && !fields.includes(acts.family[a]!)) fields.push(acts.family[a]!)
-    return { v, fields }
-  })
-  const fields = orderOf(
-    filledOn.filter(({ v, fields: own1 }) => on[v] && own1.length).map((one) => one.fields),
-  )
+  const { on } = stages
+  const filledOn = (viewsOf.get(group) ?? []).map((v) => filledIn(stages, v))
+  const carried = filledOn.filter(({ v, fields }) => on[v] && fields.length)
+  const fields = askedOfAll(carried)
   if (fields.length < LEAST_FIELDS) return []
-  const place = new Map(fields.map((family, i) => [family, i]))
-  const reached = fields.map(() => [] as number[])
-  const stopped = fields.map(() => [] as number[])
-  for (const { v, fields: filled } of filledOn) {
-    const last = Math.max(-1, ...filled.map((family) => place.get(family) ?? -1))
-    for (let j = 1; j <= last; j++) reached[j]!.push(v)
-    if (last >= 0 && last + 1 < fields.length && !on[v] && !endsInTrouble(stages, v)) {
-      reached[last + 1]!.push(v)
-      stopped[last + 1]!.push(v)
-    }
-  }
-  const shares = reached.map((views, j) => (views.length ? stopped[j]!.length / views.length : NaN))
-  const taken = timesTaken(site, filledOn, place)
+  const passed = new Map<number, number[]>()
+  for (const { v, fields: filled } of filledOn)
+    for (const family of filled.slice(1)) listed(passed, family).push(v)
+  const left = filledOn.filter(
+    ({ v, fields: filled }) => !on[v] && filled.length > 0 && !endsInTrouble(stages, v),
+  )
+  const stopped = stopsByField(left, waysOn(carried), passed)
+  const stops = fields.map((family) => stopped.get(family)?.stops ?? 0)
+  const reached = fields.map((family, j) => (passed.get(family)?.length ?? 0) + stops[j]!)
+  const shares = reached.map((n, j) => (n >= LEAST_VIEWS ? stops[j]! / n : NaN))
+  const taken = timesTaken(filledOn, fields)
   return fields.flatMap((family, j) => {
-    const n = reached[j]!.length
-    const others = fields.flatMap((_, i) => (i > 0 && i !== j && !Number.isNaN(shares[i]!) ? [i] : []))
-    if (j === 0 || n < LEAST_VIEWS || others.length < LEAST_FIELDS - 2) return []
+    const n = reached[j]!
+    const others = fields.flatMap((_, i) => (i !== j && !Number.isNaN(shares[i]!) ? [i] : []))
+    if (Number.isNaN(shares[j]!) || others.length < LEAST_FIELDS - 2) return []
     const { usual, spread } = usualOf(
       others.map((i) => shares[i]!),
       others.map((i) => taken[j]! / taken[i]!),
     )
     // Who reached the field and went on says what carrying on from there is worth.
-    const went = reached[j]!.filter((v) => on[v])
+    const went = (passed.get(family) ?? []).filter((v) => on[v])
     const worth =
       went.reduce((sum, v) => sum + logistic(outlook.wonIfOn[v]!) - logistic(outlook.wonIfNot[v]!), 0) /
       Math.max(1, went.length)
-    const onward = went.length / Math.max(1, n - stopped[j]!.length)
+    const onward = went.length / Math.max(1, passed.get(family)?.length ?? 0)
     const each = worth * onward
     const excess = shares[j]! - usual
     const sd = Math.sqrt((shares[j]! * (1 - shares[j]!)) / n + spread ** 2)
@@ -68,12 +66,12 @@ export function givenUpFields(site: Site, group: number): Priced[] {
         trouble: { cause: 'given up at field' as const, group, family, name: 0 },
         ...{
           design: 'fields' as const,
-          exposed: n,
-          controls: n * others.length,
+          exposed: Math.round(n),
+          controls: Math.round(n * others.length),
           loss,
           missing: { value: loss.value, sd: Infinity },
         },
-        views: new Set(stopped[j]),
+        views: new Set(stopped.get(family)?.views),
         ...{ expected: 1 - usual, carriedOn: 1 - shares[j]!, worth: each, near: false, tried: false },
       },
     ]
@@ -105,46 +103,122 @@ interface Usual {
 }
 
 /** By field how long it takes from the one before it, median in ms; 1 where nobody tells. */
-function timesTaken(
-  { stages: { journeys, firstAct } }: Site,
-  filledOn: readonly { v: number }[],
-  place: ReadonlyMap<number, number>,
-): number[] {
-  const { acts } = journeys
-  const times = Array.from(place, () => [] as number[])
-  for (const { v } of filledOn) {
-    let [before, beforeMs] = [-1, 0]
-    for (let a = firstAct[v]!; a < firstAct[v + 1]!; a++) {
-      const field = acts.did[a]! & DID.filled ? place.get(acts.family[a]!) : undefined
-      if (field === undefined || field <= before) continue
-      if (field === before + 1 && before >= 0) times[field]!.push(acts.atMs[a]! - beforeMs)
-      before = field
-      beforeMs = acts.atMs[a]!
-    }
-  }
-  return times.map((own) => Math.max(1, own.sort((a, b) => a - b)[own.length >> 1] ?? 1))
+function timesTaken(filledOn: readonly Filled[], fields: readonly number[]): number[] {
+  const times = new Map(fields.map((family) => [family, [] as number[]]))
+  for (const { fields: filled, atMs } of filledOn)
+    for (let k = 1; k < filled.length; k++) times.get(filled[k]!)?.push(atMs[k]! - atMs[k - 1]!)
+  return fields.map((family) => {
+    const own = times.get(family)!.sort((a, b) => a - b)
+    return Math.max(1, own[own.length >> 1] ?? 1)
+  })
 }
 
 /** How far fields differ by nature: what is usual, as if it were known of a few fields, and what these say. */
 function spreadOf(sorted: readonly number[]): number {
   const n = sorted.length
-  const usual = OWN_SPREAD + SPREAD_OF_ONE / n
+  const before = Math.min(
+    OWN_SPREAD + SPREAD_OF_ONE / n,
+    LEAST_SPREAD + SPREAD_TO_USUAL * sorted[sorted.length >> 1]!,
+  )
   const own = (sorted[Math.floor(n * 0.75)]! - sorted[Math.floor(n * 0.25)]!) / 1.35
-  return Math.sqrt((AS_OF_FIELDS * usual ** 2 + n * own ** 2) / (AS_OF_FIELDS + n))
+  return Math.sqrt((AS_OF_FIELDS * before ** 2 + n * own ** 2) / (AS_OF_FIELDS + n))
 }
 
-/** Fields that most fill in, in the order in which they usually do. */
-function orderOf(all: readonly number[][]): number[] {
-  const places = new Map<number, { sum: number; n: number }>()
-  for (const fields of all)
-    fields.forEach((family, i) => {
-      const own = places.get(family) ?? { sum: 0, n: 0 }
-      own.sum += i
-      own.n++
-      places.set(family, own)
-    })
-  return [...places]
-    .filter(([, { n }]) => n >= ASKED_OF_ALL * all.length)
-    .sort(([, a], [, b]) => a.sum / a.n - b.sum / b.n)
-    .map(([family]) => family)
+/** A view, and the fields that were filled in on it, each the first time. */
+interface Filled {
+  v: number
+  fields: number[]
+  atMs: number[]
 }
+
+function filledIn({ journeys: { acts }, firstAct }: Stages, v: number): Filled {
+  const filled: Filled = { v, fields: [], atMs: [] }
+  for (let a = firstAct[v]!; a < firstAct[v + 1]!; a++) {
+    if (!(acts.did[a]! & DID.filled) || filled.fields.includes(acts.family[a]!)) continue
+    filled.fields.push(acts.family[a]!)
+    filled.atMs.push(acts.atMs[a]!)
+  }
+  return filled
+}
+
+/** Fields that most fill in. */
+function askedOfAll(carried: readonly Filled[]): number[] {
+  const counts = new Map<number, number>()
+  for (const { fields } of carried)
+    for (const family of fields) counts.set(family, (counts.get(family) ?? 0) + 1)
+  return [...counts].filter(([, n]) => n >= ASKED_OF_ALL * carried.length).map(([family]) => family)
+}
+
+/** Of a place in a form how many who carried on passed it, and what they filled in next, unless they were at its end. */
+type Ways = ReadonlyMap<string, { all: number; next: ReadonlyMap<number, number> }>
+
+/** A place in a form: the last field that was filled in, and the one before it. */
+const placeAt = (fields: readonly number[], k: number) => `${fields[k - 1] ?? ''} ${fields[k]!}`
+
+function waysOn(carried: readonly Filled[]): Ways {
+  const ways = new Map<string, { all: number; next: Map<number, number> }>()
+  for (const { fields } of carried)
+    fields.forEach((_, k) => {
+      const place = placeAt(fields, k)
+      const own = ways.get(place) ?? { all: 0, next: new Map<number, number>() }
+      own.all++
+      const next = fields[k + 1]
+      if (next !== undefined) own.next.set(next, (own.next.get(next) ?? 0) + 1)
+      ways.set(place, own)
+    })
+  return ways
+}
+
+/**
+ * At which fields those stopped who left a form: at what comes next where they were, as those tell who carried on. Where
+ * several may come next, at each by how many go there and how often it is given up, which the places tell that lead to it alone
+ * (expectation and maximisation). So a field that only some are asked for, or that was filled in out of turn, leads nobody wrong.
+ */
+function stopsByField(
+  left: readonly Filled[],
+  ways: Ways,
+  passed: ReadonlyMap<number, readonly number[]>,
+): Map<number, { stops: number; views: number[] }> {
+  const leftAt = new Map<string, number[]>()
+  for (const { v, fields } of left) {
+    const place = placeAt(fields, fields.length - 1)
+    listed(leftAt, place).push(v)
+  }
+  const places = [...leftAt].flatMap(([place, views]) => {
+    const way = ways.get(place)
+    return way && way.all >= LEAST_WAYS ? [{ views, way }] : []
+  })
+  const stopped = new Map<number, { stops: number; views: number[] }>()
+  for (const { views, way } of places)
+    for (const family of way.next.keys()) {
+      const own = stopped.get(family)
+      if (own) for (const v of views) own.views.push(v)
+      else stopped.set(family, { stops: 0, views: [...views] })
+    }
+  let rates = new Map<number, number>()
+  for (let round = 0; round < ROUNDS; round++) {
+    for (const own of stopped.values()) own.stops = 0
+    for (const { views, way } of places) {
+      const weights = [...way.next].map(([family, n]) => [family, n * (rates.get(family) ?? 1)] as const)
+      const [all, here] = [sum(weights.map(([, w]) => w)), sum([...way.next.values()]) / way.all]
+      for (const [family, weight] of weights)
+        stopped.get(family)!.stops += all ? (views.length * here * weight) / all : 0
+    }
+    rates = new Map(
+      [...stopped].map(([family, { stops }]) => [
+        family,
+        stops / Math.max(1, stops + (passed.get(family)?.length ?? 0)),
+      ]),
+    )
+  }
+  return stopped
+}
+
+/** The list of a key, made where there is none. */
+function listed<K>(lists: Map<K, number[]>, key: K): number[] {
+  let own = lists.get(key)
+  if (!own) lists.set(key, (own = []))
+  return own
+}
+
+const sum = (values: readonly number[]) => values.reduce((all, one) => all + one, 0)
