@@ -96,12 +96,10 @@ function job(v: Visit, k: number): 'gone' | 'applies' | 'back' {
 }
 
 const FIELDS = [
-  ...([
-    ['name', 4],
-    ['mail', 5],
-    ['phone', 5],
-    ['start', 4],
-  ] as const),
+  ['name', 4],
+  ['mail', 5],
+  ['phone', 5],
+  ['start', 4],
 ] as const
 
 function apply(v: Visit): void {

@@ -2,6 +2,7 @@ import type { Allocate, Block, Columns, SignalTables } from '../columns/block.ts
 import { amountAt, joinSignals, numberAt, ownMemory, rowOf, SIGNAL_LAYOUT } from '../columns/block.ts'
 import { FRICTION_BIT, KIND_CODE, TRAIT_BIT } from '../columns/event-codes.ts'
 import { bytesOf, viewTables } from '../columns/layout.ts'
+import { couldNotBeShown } from '../events/page-status.ts'
 import { addClicks } from './clicks.ts'
 import { addFieldTrouble } from './fields.ts'
 import type { FoundBefore } from './passes.ts'
@@ -11,7 +12,6 @@ import { EventList, FoundSignals } from './session-events.ts'
 import type { SignalThresholds } from './thresholds.ts'
 import { THRESHOLDS } from './thresholds.ts'
 import { addCombing, addHopping, addWandering } from './wandering.ts'
-import { couldNotBeShown } from '../events/page-status.ts'
 
 /** Looked up once: in a switch each would be read anew for every event. */
 const { click, scroll, input, hide, error, request, page, leave, submit, signal, freeze, out, gesture } =

@@ -66,7 +66,7 @@ export function watchDrawings(pointer: Pointer, beat: OwnBeat, isBusy: () => boo
       later(rest, left)
       return
     }
-    // So the pointer has left it: what changes from here on changes by itself.
+    // What the pointer did is over: what changes from here on changes by itself.
     sample()
     isWaiting = false
   }

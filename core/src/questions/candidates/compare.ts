@@ -134,7 +134,12 @@ function apart(stages: Stages, odds: Float64Array, some: readonly Case[], others
   return Math.abs(sum) / Math.max(1, some.length)
 }
 
-const mean = (values: readonly number[]) => values.reduce((sum, one) => sum + one, 0) / values.length
+/** The mean of some values; 0 of none. */
+export function mean(values: ArrayLike<number>): number {
+  let sum = 0
+  for (let i = 0; i < values.length; i++) sum += values[i]!
+  return values.length ? sum / values.length : 0
+}
 
 const isPhone = ({ journeys, sessionOf }: Stages, view: number) =>
   journeys.sessions.device[sessionOf[view]!] === PHONE

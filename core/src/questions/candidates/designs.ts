@@ -4,7 +4,7 @@ import type { Cause, Found, Trouble } from './cases.ts'
 import { IN_VAIN, triesAt } from './cases.ts'
 import type { Case, Comparison } from './compare.ts'
 import type { Estimate } from './estimate.ts'
-import { compare, lossOf, shift } from './compare.ts'
+import { compare, lossOf, mean, shift } from './compare.ts'
 import { OF_FIELDS, sessionsOf, thinned, triersBeside, usedInstead, usedUncovered } from './controls.ts'
 import type { Outlook } from './outlook.ts'
 import { stillOpen } from './risk-sets.ts'
@@ -299,10 +299,4 @@ export function priced(
     tried: again.filter(Boolean).length >= TRIED_AGAIN * exposed.length,
     worth: mean(worth),
   }
-}
-
-export function mean(values: ArrayLike<number>): number {
-  let sum = 0
-  for (let i = 0; i < values.length; i++) sum += values[i]!
-  return values.length ? sum / values.length : 0
 }

@@ -102,9 +102,11 @@ interface Told {
 
 /**
  * Both outcomes as one. Where they agree within what chance does they are pooled, if those who are compared tried the same or
- * it befell whoever came; of others carrying on says how much: it is the less noisy one. Where they do not agree, neither can be trusted alone: their weighted mean, as wide as they are apart.
+ * it befell whoever came; of others carrying on says how much: it is the less noisy one. Where they do not agree, neither
+ * can be trusted alone: their weighted mean, as wide as they are apart.
  */
-function together(on: Estimate, { missing, design, shared = 0 }: Priced): Told {
+function together(on: Estimate, { missing, design, shared: told }: Priced): Told {
+  const shared = told ?? 0
   const apart = on.value - missing.value
   const ownSd = Math.sqrt(Math.max(0, on.sd ** 2 - shared ** 2))
   const [a, b] = [1 / ownSd ** 2, 1 / missing.sd ** 2]
@@ -112,7 +114,7 @@ function together(on: Estimate, { missing, design, shared = 0 }: Priced): Told {
   const byOn = a / (a + b)
   if (!(Math.abs(apart) > 2 * Math.hypot(ownSd, missing.sd))) {
     const sd = Math.hypot(Math.min(ownSd, missing.sd), shared)
-    return TRIED.has(design) || shared
+    return TRIED.has(design) || told !== undefined
       ? { price: { value, sd }, beyond: 0, byOn, agree: true }
       : { price: on, beyond: 0, byOn: 1, agree: true }
   }

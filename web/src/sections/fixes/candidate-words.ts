@@ -5,7 +5,7 @@ const KIND_WORDS: Record<Candidate['kind'], string> = {
   ...{ 'script error': 'A script fails', 'failed request': 'A request fails', freeze: 'The page freezes' },
   ...{ 'refused form': 'The form is refused', 'dead click': 'Nothing happens' },
   'rage click': 'Clicked again and again',
-  ...{ 'site signal': 'The site reports', 'not found': 'Leads to a page that is not there' },
+  ...{ 'site signal': 'The site reports', 'not found': 'Leads to a page that is not there or fails' },
   ...{ 'no results': 'A search without results', 'slow page': 'Slow', 'became slow': 'Became slow' },
   ...{ 'corrected field': 'Corrected again and again', shuttle: 'To and fro between pages' },
   ...{ 'out of sight': 'Not in view', 'given up at field': 'Given up at this field' },

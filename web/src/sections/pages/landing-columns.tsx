@@ -96,7 +96,7 @@ export function landingColumns({
       cell: ({ notFound }) => (notFound.hits ? percent(notFound.share) : '0'),
       value: ({ notFound }) => notFound.share,
       title: ({ notFound }) =>
-        `${count(notFound.hits)} of ${count(notFound.base)} landed on a page that does not exist`,
+        `${count(notFound.hits)} of ${count(notFound.base)} landed on a page that does not exist or failed`,
       className: ({ notFound }) => notFound.hits > 0 && 'font-semibold text-clay',
       numeric: true,
       width: 84,
