@@ -13,8 +13,8 @@ import { eValue } from '../../stats/e-value.ts'
 import { countSchema } from '../../stats/rate.ts'
 import type { Context } from '../question.ts'
 import { question } from '../question.ts'
-import type { Cause } from './cases.ts'
 import { CAUSES } from './cases.ts'
+import type { Priced } from './designs.ts'
 import { DESIGNS } from './designs.ts'
 import type { Growing, Journeys } from './journeys.ts'
 import { addJourney, inOrder, joinJourneys, noJourneys, packJourneys } from './journeys.ts'
@@ -71,7 +71,11 @@ const answerSchema = z.object({
       text: z.string(),
       kind: z.enum(CAUSES),
       near: z.boolean().describe('clicks just beside a control that was used as well'),
-      name: z.string().describe('words of an error or signal that has no element'),
+      name: z
+        .string()
+        .describe(
+          'words of an error or signal that has no element; of a shuttle without a link, where it leads',
+        ),
       technical: z.boolean(),
       price: priceSchema.describe('conversions lost per 30 days, with its 95 % interval'),
       money: priceSchema
@@ -208,11 +212,15 @@ function* inSteps(
   const days = daysOf(journeys.sessions.startMs)
   const scale = looked ? ((PER_DAYS / days) * all) / looked : 0
   const each = found.valued ? fromParts(found.parts) / found.valued : null
-  const placeOf = ({ cause, group, family }: { cause: Cause; group: number; family: number }) => {
+  const placeOf = ({ cause, group, family, name, to }: Priced['trouble']) => {
     const page = groups.names[group]!
     const selector = nameOf(family)
     const members = [...membersOf(family)].map((one) => families.names[one]!)
-    return { page, selector, met: sessionsThatMet(cause, page, selector, members) }
+    const sentTo = to === undefined ? undefined : groups.names[to]!
+    return {
+      ...{ page, selector, met: sessionsThatMet(cause, page, selector, members, sentTo) },
+      name: sentTo ?? dictionaries.name.values[name]!,
+    }
   }
   const textOf = (family: number) => {
     for (const member of membersOf(family)) if (found.texts.get(member)) return found.texts.get(member)!
@@ -223,11 +231,10 @@ function* inSteps(
     unpriced: unpriced.slice(0, MOST_UNPRICED).map((one) => ({
       ...placeOf(one),
       ...{ text: textOf(one.family), kind: one.cause, sessions: one.sessions },
-      name: dictionaries.name.values[one.name]!,
     })),
     candidates: ranked.slice(0, MOST_LISTED).map((one, i) => {
       const price = scaled(one.price, scale, one.beyond)
-      const { page, selector, met } = placeOf(one.trouble)
+      const { page, selector, name, met } = placeOf(one.trouble)
       return {
         rank: i + 1,
         page,
@@ -236,7 +243,7 @@ function* inSteps(
         text: textOf(one.trouble.family),
         kind: one.trouble.cause,
         near: one.near,
-        name: dictionaries.name.values[one.trouble.name]!,
+        name,
         price,
         money: each === null ? null : scaled(one.price, scale * each, one.beyond),
         likely: one.likely * scale,

@@ -1,14 +1,14 @@
 import { withoutPlaces } from '../../labels/element-families.ts'
 import { lowerBound } from '../../stats/lower-bound.ts'
 import type { Case } from './compare.ts'
-import { DID, STATE, TROUBLE } from './journeys.ts'
+import { DID, LOOKING, STATE, TROUBLE } from './journeys.ts'
 import type { Stages } from './stages.ts'
 
 /** What happened there, in the order in which causes explain one another: the first one that is there is the cause. */
 export const CAUSES = [
   ...['script error', 'failed request', 'refused form', 'freeze', 'dead click', 'rage click'],
-  ...['site signal', 'not found', 'no results', 'slow page', 'corrected field'],
-  ...['shuttle', 'out of sight', 'given up at field', 'became slow'],
+  ...['site signal', 'not found', 'no results', 'slow page', 'slow answer', 'corrected field'],
+  ...['shuttle', 'out of sight', 'given up at field', 'became slow', 'combing', 'zoom'],
 ] as const
 export type Cause = (typeof CAUSES)[number]
 
@@ -25,6 +25,8 @@ export interface Trouble {
   members: ReadonlySet<number>
   /** of an error or signal without an element: its words */
   name: number
+  /** of a shuttle without a link: the page group to which visitors are sent */
+  to?: number
   cases: Case[]
   /** of clicks in vain: by case whether it was tried again on the spot; and how many were just beside a control */
   again: boolean[]
@@ -84,6 +86,9 @@ export function casesOf(stages: Stages, alike: Alike): Found {
         const family = acts.family[a]!
         if (did & DID.leftEmpty) meet('given up at field', group, family, 0, v, acts.atMs[a]!)
         else if (did & DID.corrected) meet('corrected field', group, family, 0, v, acts.atMs[a]!)
+        if (did & DID.answeredLate) meet('slow answer', group, family, 0, v, acts.atMs[a]!)
+        if (did & DID.combed) meet('combing', group, 0, 0, v, acts.atMs[a]!)
+        if (did & DID.zoomed) meet('zoom', group, 0, 0, v, acts.atMs[a]!)
         if (did & TROUBLE) {
           const of = did & DID.ofPage ? 0 : family
           const told = of ? firstTold(stages, v, a).cause : causeOf(did)
@@ -237,7 +242,7 @@ function isLastDone({ journeys: { acts }, firstAct }: Stages, view: number, act:
   for (let a = act + 1; a < firstAct[view + 1]!; a++)
     if (acts.family[a] !== acts.family[act] || !(acts.did[a]! & DID.dead)) {
       // What merely comes into view is nothing done.
-      if (acts.did[a]! & ~(DID.seen | DID.onTheWay)) return false
+      if (acts.did[a]! & ~LOOKING) return false
     }
   return true
 }

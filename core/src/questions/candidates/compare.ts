@@ -40,11 +40,11 @@ export interface Comparison {
 }
 
 const PHONE = DEVICE_CLASSES.indexOf('mobile') + 1
-const K = 7
+const K = 8
 /** Who carried on in spite of it was a little more eager than who gave up. */
 const SURVIVORS = 0.7
 /** Before the data: as the outlook says, whatever had been done on the view. */
-const PRIOR = { mean: [0, 1, 0, 0, 0, 0, 0], sd: [2, 0.5, 0.5, 0.3, 0.4, 1, 1] }
+const PRIOR = { mean: [0, 1, 0, 0, 0, 0, 0, 0], sd: [2, 0.5, 0.5, 0.3, 0.4, 1, 1, 0.5] }
 
 /**
  * What would have come of the exposed without the trouble, as the controls tell it: a regression of carrying on on the
@@ -57,9 +57,16 @@ export function compare(
   controls: readonly Case[],
   people: 'the same' | 'others',
 ): Comparison {
-  const { on, won } = stages
+  const { on, won, spared } = stages
   const of = (cases: readonly Case[], outcome: Uint8Array) => cases.map(({ view }) => outcome[view]!)
-  const { coefficients, covariance } = fitLogistic(rowsOf(stages, outlook, controls), of(controls, on), PRIOR)
+  const { coefficients, covariance } = fitLogistic(
+    rowsOf(stages, outlook, controls),
+    controls.map(({ view, atMs }) => {
+      const other = spared?.get(view)
+      return other && other.atMs >= atMs ? other.chance : on[view]!
+    }),
+    PRIOR,
+  )
   const rows = rowsOf(stages, outlook, exposed)
   const odds = Float64Array.from(exposed, (_, i) => {
     let sum = 0
@@ -167,6 +174,7 @@ function rowsOf(stages: Stages, outlook: Outlook, cases: readonly Case[]): Float
     rows[i * K + 4] = done.acts
     rows[i * K + 5] = done.filled
     rows[i * K + 6] = done.failed
+    rows[i * K + 7] = Math.log1p(done.fields)
   })
   return rows
 }

@@ -35,6 +35,8 @@ export function triersBeside(stages: Stages, found: Found, trouble: Trouble): Ca
   for (const other of found.troubles.values()) {
     if (other.group !== group || other.family !== family || other === trouble) continue
     if (OF_FIELDS.has(other.cause) || OF_FIELDS.has(cause)) continue
+    // What is answered late works all the same.
+    if (other.cause === 'slow answer') continue
     if (comesAfter(stages, other, trouble)) other.cases.forEach(add)
     else for (const s of sessionsOf(stages, other.cases)) taken.add(s)
   }

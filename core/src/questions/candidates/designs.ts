@@ -1,4 +1,5 @@
 import { logit } from '../../stats/logistic.ts'
+import { apartElsewhere } from './apart.ts'
 import { hidden, mixture, noAttempt, otherPeople } from './bias.ts'
 import type { Cause, Found, Trouble } from './cases.ts'
 import { IN_VAIN, triesAt } from './cases.ts'
@@ -13,13 +14,24 @@ import { doneBefore } from './stages.ts'
 
 /** With whom those who met a trouble were compared. */
 export const DESIGNS = [
-  ...(['attempt', 'itself', 'instead', 'link', 'page', 'change', 'sight', 'screens', 'fields'] as const),
+  ...([
+    'attempt',
+    'itself',
+    'instead',
+    'link',
+    'page',
+    'change',
+    'sight',
+    'screens',
+    'heights',
+    'fields',
+  ] as const),
 ] as const
 export type Design = (typeof DESIGNS)[number]
 
 /** A trouble and what it cost, before it is held against the others of the site. */
 export interface Priced {
-  trouble: Pick<Trouble, 'cause' | 'group' | 'family' | 'name'>
+  trouble: Pick<Trouble, 'cause' | 'group' | 'family' | 'name' | 'to'>
   design: Design
   exposed: number
   controls: number
@@ -121,7 +133,7 @@ function byAttempt(
   if (all.length < LEAST_CONTROLS) return undefined
   const controls = thinned(all)
   const comparison = compare(stages, outlook, trouble.cases, controls, 'the same')
-  const bias = OF_FIELDS.has(trouble.cause) ? otherFields(site, trouble) : { value: 0, sd: 0.03 }
+  const bias = triersApart(site, trouble, comparison)
   const loss = lossOf(comparison, stages.on, bias)
   const page = againstPage(site, trouble)
   if (!page) return priced(trouble, design, comparison, loss)
@@ -131,6 +143,15 @@ function byAttempt(
   const other = lossOf(page, stages.on, otherPeople(page, site.stepsFrom(trouble.group)))
   return priced(trouble, design, comparison, mixture(share, other, loss))
 }
+
+/** By how much those who tried and failed are other people than those who tried and did not, in log odds. */
+function triersApart(site: Site, trouble: Trouble, { before }: Comparison): Estimate {
+  if (OF_FIELDS.has(trouble.cause)) return otherFields(site, trouble)
+  return { value: 0, sd: trouble.cause === 'slow answer' ? befall(before) : 0.03 }
+}
+
+/** What is slow is slow for lines and devices, whose people differ as far as what shows. */
+const befall = (before: number) => Math.min(MOST_WIDTH, 0.04 + 3 * before)
 
 /** Other views of the page that were still open at that moment. */
 function againstPage(
@@ -145,15 +166,43 @@ function againstPage(
       compare(stages, outlook, cases, controls, family ? 'others' : 'the same')
 }
 
-/** What befalls people before they do anything: by how much they can differ all the same, in log odds. */
-const GIVEN: Partial<Record<Cause, (before: number) => number>> = {
-  // As much as those who met it differ in what shows.
-  'slow page': (before) => Math.min(0.3, 0.04 + 3 * before),
-  // Errors of the page come with browsers, and browsers with devices and people.
-  'script error': () => 0.3,
-  'failed request': () => 0.3,
-  'not found': () => 0.3,
+/** What befalls people before they do anything. */
+const GIVEN: ReadonlySet<Cause> = new Set<Cause>([
+  ...(['slow page', 'script error', 'failed request', 'not found', 'freeze'] as const),
+])
+
+/** What breaks in a browser does not break in these: fewer of their sessions met it than this share of the one that most met. */
+const SPARED_SHARE = 0.3
+const MOST_WIDTH = 0.3
+
+/**
+ * By how much those whom something befell are other people, in log odds. Errors of the page come with browsers, and
+ * browsers with people: as far as those of the browsers that are hit differ elsewhere.
+ */
+function befallen(site: Site, trouble: Trouble, { before, controls }: Comparison): Estimate {
+  const width = befall(before)
+  if (trouble.cause === 'slow page') return { value: 0, sd: width }
+  const { sessionOf, journeys } = site.stages
+  const { browser } = journeys.sessions
+  const counts = (sessions: Iterable<number>) => {
+    const of = new Map<number, number>()
+    for (const s of sessions) of.set(browser[s]!, (of.get(browser[s]!) ?? 0) + 1)
+    return of
+  }
+  const met = counts(sessionsOf(site.stages, trouble.cases))
+  const came = counts(new Set((site.viewsOf.get(trouble.group) ?? []).map((v) => sessionOf[v]!)))
+  const shares = new Map([...came].map(([code, n]) => [code, (met.get(code) ?? 0) / n]))
+  const most = Math.max(...shares.values())
+  const isHit = (s: number) => (shares.get(browser[s]!) ?? 0) >= SPARED_SHARE * most
+  const spared = controls.filter(({ view }) => !isHit(sessionOf[view]!)).length / controls.length
+  const apart = apartElsewhere(site, trouble.group, (s) => (isHit(s) ? 1 : 0))
+  return {
+    value: spared * apart.value,
+    sd: Math.min(MOST_WIDTH, Math.hypot(width, LEAST_APART, spared * apart.sd)),
+  }
 }
+/** What breaks here and there, in any browser, breaks on old ones and slow lines. */
+const LEAST_APART = 0.1
 
 function byPage(site: Site, trouble: Trouble): Priced | undefined {
   const own = attemptsOf(site, trouble)
@@ -162,13 +211,13 @@ function byPage(site: Site, trouble: Trouble): Priced | undefined {
   const tried =
     IN_VAIN.has(trouble.cause) && own.again.filter(Boolean).length >= TRIED_AGAIN * own.cases.length
   const { on } = site.stages
-  const given = trouble.family === 0 ? GIVEN[trouble.cause]?.(comparison.before) : undefined
-  if (given === undefined) {
+  if (trouble.family !== 0 || !GIVEN.has(trouble.cause)) {
     const people = otherPeople(comparison, site.stepsFrom(trouble.group), hidden(comparison, tried))
     return priced(trouble, 'page', comparison, lossOf(comparison, on, people))
   }
-  const loss = lossOf(comparison, on, { value: 0, sd: given })
-  const alike = lossOf(comparison, on, { value: 0, sd: 0 })
+  const bias = befallen(site, own, comparison)
+  const loss = lossOf(comparison, on, bias)
+  const alike = lossOf(comparison, on, { value: bias.value, sd: 0 })
   const shared = Math.sqrt(Math.max(0, loss.sd ** 2 - alike.sd ** 2))
   return { ...priced(trouble, 'page', comparison, loss), shared }
 }
@@ -288,9 +337,9 @@ export function priced(
   { exposed, controls, expected, worth, missing, after, carriedOn }: Comparison,
   loss: Estimate,
 ): Priced {
-  const { cause, group, family, name, near = 0, cases, again = [] } = trouble
+  const { cause, group, family, name, to, near = 0, cases, again = [] } = trouble
   return {
-    trouble: { cause, group, family, name },
+    trouble: { cause, group, family, name, ...(to !== undefined && { to }) },
     ...{ design, exposed: exposed.length, controls: controls.length, loss, missing, after },
     views: new Set(exposed.map(({ view }) => view)),
     expected: mean(expected),

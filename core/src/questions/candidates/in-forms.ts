@@ -1,6 +1,6 @@
 import { logistic } from '../../stats/logistic.ts'
 import type { Priced, Site } from './designs.ts'
-import { DID, TROUBLE } from './journeys.ts'
+import { DID, LOOKING, TROUBLE } from './journeys.ts'
 import type { Stages } from './stages.ts'
 
 const LEAST_VIEWS = 60
@@ -81,7 +81,7 @@ export function givenUpFields(site: Site, group: number): Priced[] {
 /** Whether the last that was done on a view went wrong: who leaves then leaves over that, and not at the field that comes next. */
 function endsInTrouble({ journeys: { acts }, firstAct }: Stages, view: number): boolean {
   for (let a = firstAct[view + 1]! - 1; a >= firstAct[view]!; a--)
-    if (!(acts.did[a]! & DID.seen)) return (acts.did[a]! & TROUBLE) > 0
+    if (acts.did[a]! & ~LOOKING) return (acts.did[a]! & TROUBLE) > 0
   return false
 }
 

@@ -34,10 +34,18 @@ export const DID = {
   leftEmpty: 8192,
   /** one of many quick clicks of which nothing is known but that */
   raged: 16384,
+  /** a click that was answered late */
+  answeredLate: 32768,
+  /** the page was scrolled down and up again and again; it was enlarged */
+  combed: 65536,
+  zoomed: 131072,
 } as const
 /** What went wrong. */
 export const TROUBLE =
   DID.dead | DID.raged | DID.near | DID.error | DID.request | DID.freeze | DID.refused | DID.told
+
+/** Signs of looking, not of doing. */
+export const LOOKING = DID.seen | DID.onTheWay | DID.combed | DID.zoomed
 
 /** What comes of a click after it. */
 const COMES_LATER = DID.error | DID.request | DID.freeze | DID.refused
@@ -48,13 +56,16 @@ export const STATE = { notFound: 1, noResults: 2, slow: 4, openEnd: 8 } as const
 /** From an act to what it brought about. */
 const WAKE_MS = 3000
 const SUBMIT_WAKE_MS = 10_000
+/** An answer that takes longer is late: what is usual of pages (thresholds.ts). */
+export const LATE_MS = 4000
 /** Scrolling shortly before a click is the way to that click, not reading. */
 const ON_THE_WAY_MS = 1400
 /** The same page again at once is the same view, counted twice. */
 const SAME_VIEW_MS = 1000
 
 const SESSION = [
-  ...['id', 'startMs', 'visitor', 'device', 'browser', 'channel', 'campaign', 'returning', 'views', 'wonMs'],
+  ...['id', 'startMs', 'visitor', 'device', 'height', 'browser', 'channel', 'campaign', 'returning'],
+  ...['views', 'wonMs'],
 ] as const
 const VIEW = ['group', 'page', 'atMs', 'endMs', 'loadMs', 'state', 'acts'] as const
 const ACT = ['atMs', 'family', 'did', 'name', 'lateMs'] as const
@@ -68,6 +79,8 @@ export interface JourneysOf<Values> {
     | 'startMs'
     | 'visitor'
     | 'device'
+    /** of its screen, CSS px; 0 where it is not known */
+    | 'height'
     | 'browser'
     | 'channel'
     | 'campaign'
@@ -168,6 +181,9 @@ const SIGNAL_BIT: Record<string, number> = {
   'failing click': DID.error,
   'field trouble': DID.corrected,
 }
+const COMBING = SIGNAL_KINDS.indexOf('combing')
+/** Turns of one stretch of combing lie within this. */
+const COMBING_MS = 30_000
 const NOTHING = EFFECTS.indexOf('none') + 1
 
 /**
@@ -182,8 +198,11 @@ export function addJourney(block: Block, s: number, names: Names, wonMs: number,
   /** what signals say of the events with which they begin */
   const bits = new Map<number, number>()
   for (let g = sessions.firstSignal[s]!; g < sessions.firstSignal[s + 1]!; g++) {
-    const bit = SIGNAL_BIT[SIGNAL_KINDS[signals.kind[g]!]!]
-    if (bit) bits.set(signals.event[g]!, (bits.get(signals.event[g]!) ?? 0) | bit)
+    const [kind, event] = [signals.kind[g]!, signals.event[g]!]
+    const bit = SIGNAL_BIT[SIGNAL_KINDS[kind]!]
+    if (bit) bits.set(event, (bits.get(event) ?? 0) | bit)
+    // Who is still there at its end has combed: its begin would be met by stayers alone.
+    if (kind === COMBING) bits.set(lastScroll(block, event, sessions.firstEvent[s + 1]!), DID.combed)
   }
   const noResults = names.dictionaries.propKey.find('results')
   let viewCount = 0
@@ -227,6 +246,7 @@ export function addJourney(block: Block, s: number, names: Names, wonMs: number,
   row.startMs.push(sessions.startMs[s]!)
   row.visitor.push(sessions.visitor[s]!)
   row.device.push(sessions.device[s]!)
+  row.height.push(sessions.height[s]!)
   row.browser.push(sessions.browser[s]!)
   row.channel.push(sessions.channel[s]!)
   row.campaign.push(sessions.campaign[s]!)
@@ -239,6 +259,16 @@ function hasNoResults(block: Block, event: number, key: number): boolean {
   const [from, to] = propsRange(block, event)
   for (let p = from; p < to; p++) if (block.props.key[p] === key && block.props.number[p] === 0) return true
   return false
+}
+
+/** The last event of the scrolling that begins with one. */
+function lastScroll({ events }: Block, event: number, end: number): number {
+  let last = event
+  for (let i = event + 1; i < end && events.atMs[i]! - events.atMs[event]! <= COMBING_MS; i++) {
+    if (events.kind[i] === KIND_CODE.page || events.kind[i] === KIND_CODE.click) break
+    if (events.kind[i] === KIND_CODE.scroll) last = i
+  }
+  return last
 }
 
 interface Act {
@@ -279,9 +309,23 @@ function addAct(block: Block, i: number, familyOf: Uint32Array, bits: number, ac
       return cameOf(DID.error, WAKE_MS / 3)
     case KIND_CODE.request: {
       const status = numberAt(block, i)
+      const ms = amountAt(block, i)
       if (status === 0 || status >= 400) cameOf(DID.request, WAKE_MS)
+      else if (ms >= LATE_MS) {
+        // It is told when it was asked, or when it was answered. What asks again and again by itself follows no click.
+        const click = family
+          ? lastClick(acts, atMs - WAKE_MS - ms, family)
+          : lastClick(acts, atMs - WAKE_MS / 3)
+        if (click) click.did |= DID.answeredLate
+      }
       return
     }
+    case KIND_CODE.scroll:
+      if (bits & DID.combed) acts.push({ atMs, family: 0, did: DID.combed, name: 0, lateMs: 0 })
+      return
+    case KIND_CODE.gesture:
+      if (traits[i]! & TRAIT_BIT.enlarged) acts.push({ atMs, family: 0, did: DID.zoomed, name: 0, lateMs: 0 })
+      return
     case KIND_CODE.freeze:
       return cameOf(DID.freeze, WAKE_MS / 3)
     case KIND_CODE.submit:

@@ -11,6 +11,8 @@ import { outlookInSteps } from './outlook.ts'
 import type { Ranked } from './rank.ts'
 import { rankOf } from './rank.ts'
 import { shuttlesOf } from './shuttles.ts'
+import type { Told } from './spared.ts'
+import { kindsOfSessions, sparedBy } from './spared.ts'
 import type { Stages } from './stages.ts'
 import { stagesOf, STEP_RATIO } from './stages.ts'
 
@@ -36,7 +38,7 @@ export interface PricedSite extends Pick<Alike, 'nameOf' | 'membersOf'> {
   unpriced: Unpriced[]
 }
 
-export interface Unpriced extends Pick<Trouble, 'cause' | 'group' | 'family' | 'name'> {
+export interface Unpriced extends Pick<Trouble, 'cause' | 'group' | 'family' | 'name' | 'to'> {
   sessions: number
 }
 
@@ -65,13 +67,21 @@ export function* priceInSteps(
     stepsFrom: stepsFrom(stages),
   }
   const least = Math.max(LEAST_SESSIONS, LEAST_REACH * conversions)
-  const all: Priced[] = []
+  const told: Told[] = []
   const unpriced: Unpriced[] = []
   for (const trouble of [...found.troubles.values(), ...shuttlesOf(site, alike)]) {
     if (trouble.cases.length < least || trouble.group === goalGroup || trouble.group === 0) continue
     const priced = priceTrouble(site, trouble)
-    if (priced) all.push(priced)
+    if (priced) told.push({ trouble, priced })
     else unpriced.push({ ...trouble, sessions: trouble.cases.length })
+    yield
+  }
+  const all: Priced[] = []
+  const kinds = kindsOfSessions(stages)
+  for (const one of told) {
+    const spared = sparedBy(site, one, told, kinds)
+    const again = spared && priceTrouble({ ...site, stages: { ...stages, spared } }, one.trouble)
+    all.push(again ?? one.priced)
     yield
   }
   const apart = screensApart(site)

@@ -43,7 +43,7 @@ const LASTING_UNKNOWN: ReadonlySet<Design> = new Set<Design>([
   ...(['attempt', 'instead', 'link', 'page', 'sight'] as const),
 ])
 const BESIDE_OTHERS: ReadonlySet<Design> = new Set<Design>(['page', 'sight'])
-const NATURAL: ReadonlySet<Design> = new Set<Design>(['change'])
+const NATURAL: ReadonlySet<Design> = new Set<Design>(['change', 'heights'])
 
 /** Ranks candidates of a site with so many conversions. */
 export function rankOf(all: readonly Priced[], conversions: number): Ranked[] {
@@ -60,7 +60,7 @@ export function rankOf(all: readonly Priced[], conversions: number): Ranked[] {
         ALL_HARMED.has(one.design) ? one.loss.value * HARM_UNKNOWN : 0,
       ),
     }
-    return { ...one, ...together(byOn, one) }
+    return { ...one, ...together(byOn, { ...one, shared: one.shared && one.shared * factor }) }
   })
   const kept = oneOfEach(adjusted)
   const believed = beliefs(kept, conversions)
@@ -90,6 +90,9 @@ export function rankOf(all: readonly Priced[], conversions: number): Ranked[] {
 const order = ({ trouble: a }: Priced, { trouble: b }: Priced) =>
   a.group - b.group || a.family - b.family || a.cause.localeCompare(b.cause)
 
+/** So much of a variance is chance at least. */
+const LEAST_OWN = 0.01
+
 /** What both outcomes say: the price, how much of it is told by carrying on alone, and whether they agree. */
 interface Told {
   /** conversions in the data: after what the others taught, and its spread before a belief about costs */
@@ -108,7 +111,7 @@ interface Told {
 function together(on: Estimate, { missing, design, shared: told }: Priced): Told {
   const shared = told ?? 0
   const apart = on.value - missing.value
-  const ownSd = Math.sqrt(Math.max(0, on.sd ** 2 - shared ** 2))
+  const ownSd = Math.sqrt(Math.max(LEAST_OWN * on.sd ** 2, on.sd ** 2 - shared ** 2))
   const [a, b] = [1 / ownSd ** 2, 1 / missing.sd ** 2]
   const value = (a * on.value + b * missing.value) / (a + b)
   const byOn = a / (a + b)

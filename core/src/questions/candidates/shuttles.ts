@@ -1,29 +1,34 @@
 import type { Alike, Trouble } from './cases.ts'
 import type { Site } from './designs.ts'
+import type { Stages } from './stages.ts'
 import { DID, STATE } from './journeys.ts'
 
 /** So many of those who take the way come back to the page they came from. */
 const COMES_BACK = 0.3
+/** A click leads on within this, or something else did. */
+const LEADS_MS = 10_000
 
 /**
- * Links that are taken to and fro: those from a page to another one of which a good part come back to the first, which is
- * how pages are compared that do not stand side by side. Met when the link is first taken; the links of a list are one. Who
- * comes back from a page that is not there compares nothing.
+ * Ways that are gone to and fro: links from a page to another one of which a good part come back to the first, which is how
+ * pages are compared that do not stand side by side; and pages to which visitors are sent without a click, as to log in
+ * anew. Met when the way is first taken; the links of a list are one. Who comes back from a page that is not there compares
+ * nothing.
  */
 export function shuttlesOf({ stages }: Site, alike: Alike): Trouble[] {
-  const { journeys, firstView, firstAct } = stages
+  const { journeys, firstView } = stages
   const { sessions, views, acts } = journeys
   const found = new Map<string, Trouble & { back: number }>()
   for (let s = 0; s < sessions.id.length; s++) {
     const met = new Set<string>()
     for (let v = firstView[s]!; v + 1 < firstView[s + 1]!; v++) {
-      const [a, b] = [views.group[v]!, views.group[v + 1]!]
-      const link = firstAct[v + 1]! - 1
-      if (link < firstAct[v]! || !(acts.did[link]! & DID.worked)) continue
       if (views.page[v] === views.page[v + 1] || views.state[v + 1]! & STATE.notFound) continue
+      const link = linkTo(stages, v + 1)
+      // Back to the page before is the way of who looks around.
+      if (link < 0 && v > firstView[s]! && views.page[v - 1] === views.page[v + 1]) continue
+      const [a, b] = [views.group[v]!, views.group[v + 1]!]
       const third = v + 2 < firstView[s + 1]! ? v + 2 : -1
       const back = third >= 0 && views.page[third] === views.page[v]
-      const family = alike.kindOf(acts.family[link]!)
+      const family = link < 0 ? 0 : alike.kindOf(acts.family[link]!)
       const key = `${a} ${b} ${family}`
       if (met.has(key)) continue
       met.add(key)
@@ -33,13 +38,20 @@ export function shuttlesOf({ stages }: Site, alike: Alike): Trouble[] {
           key,
           (own = {
             ...{ cause: 'shuttle', group: a, family, name: 0, cases: [], back: 0 },
-            ...{ again: [], near: 0 },
+            ...{ again: [], near: 0, ...(link < 0 && { to: b }) },
             members: alike.membersOf(family),
           }),
         )
-      own.cases.push({ view: v, atMs: acts.atMs[link]! })
+      own.cases.push({ view: v, atMs: link < 0 ? views.atMs[v + 1]! : acts.atMs[link]! })
       if (back) own.back++
     }
   }
   return [...found.values()].filter(({ cases, back }) => back >= COMES_BACK * cases.length)
+}
+
+/** The click that led to a view: the last act on the one before, where it worked and was shortly before; -1 where none did. */
+function linkTo({ journeys: { views, acts }, firstAct }: Stages, view: number): number {
+  const last = firstAct[view]! - 1
+  if (last < firstAct[view - 1]! || !(acts.did[last]! & DID.worked)) return -1
+  return views.atMs[view]! - acts.atMs[last]! <= LEADS_MS ? last : -1
 }

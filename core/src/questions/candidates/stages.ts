@@ -20,11 +20,16 @@ export interface Stages {
   on: Uint8Array
   /** by view: 1 where the visitor converts later, within a week */
   won: Uint8Array
+  /** of views that are compared, what other troubles took from them: see spared.ts */
+  spared?: Spared | undefined
   /** conversions, by session */
   conversions: number
   /** chance to convert of a session */
   rate: number
 }
+
+/** By view when it met another trouble, and the chance that it would have come further without it. */
+export type Spared = Map<number, { atMs: number; chance: number }>
 
 /** A page of higher value than another by less than this is not further. */
 export const STEP_RATIO = 1.25
@@ -148,6 +153,8 @@ export interface Done {
   /** clicks and fields, 3 at most */
   acts: number
   filled: number
+  /** fields that were filled in, so many times in all */
+  fields: number
   /** 1 where something had failed by rule: an error, a request, a refused form, a freeze */
   failed: number
 }
@@ -155,11 +162,11 @@ export interface Done {
 const FAILED = DID.error | DID.request | DID.refused | DID.freeze
 
 export function doneBefore({ journeys: { acts }, firstAct }: Stages, view: number, atMs: number): Done {
-  let [clicks, filled, failed] = [0, 0, 0]
+  let [clicks, fields, failed] = [0, 0, 0]
   for (let a = firstAct[view]!; a < firstAct[view + 1]! && acts.atMs[a]! < atMs; a++) {
     if (acts.did[a]! & (DID.worked | DID.dead)) clicks++
-    if (acts.did[a]! & DID.filled) filled = 1
+    if (acts.did[a]! & DID.filled) fields++
     if (acts.did[a]! & FAILED) failed = 1
   }
-  return { acts: Math.min(3, clicks), filled, failed }
+  return { acts: Math.min(3, clicks), filled: Math.min(1, fields), fields, failed }
 }

@@ -1,6 +1,7 @@
 import type { SignalKind } from '../../events/signal-kinds.ts'
 import type { Condition, Selection } from '../../select/grammar/conditions.ts'
 import type { Cause } from './cases.ts'
+import { LATE_MS } from './journeys.ts'
 import type { Ranked } from './rank.ts'
 import { WIDTH } from './rank.ts'
 
@@ -13,6 +14,7 @@ const ROUGHLY = 0.8
 
 const TECHNICAL: ReadonlySet<Cause> = new Set<Cause>([
   ...(['script error', 'failed request', 'freeze', 'not found', 'slow page', 'became slow'] as const),
+  'slow answer',
 ])
 
 /** What is said of a candidate, by stated rules. */
@@ -38,17 +40,21 @@ const PICKED_BY: Partial<Record<Cause, SignalKind>> = {
   ...{ 'refused form': 'failed submit', 'dead click': 'dead click', 'site signal': 'site signal' },
   'rage click': 'rage click',
   ...{ 'slow page': 'slow page', 'became slow': 'slow page', 'corrected field': 'field trouble' },
+  ...{ combing: 'combing', zoom: 'zoom' },
 }
 
 /**
  * The sessions that met it, as a selection that can be opened: as near as conditions come. Elements that are alike in all but
  * their place are picked by the pattern of their selectors.
+ *
+ * @param sentTo  of a shuttle without a link: where visitors are sent
  */
 export function sessionsThatMet(
   cause: Cause,
   page: string,
   selector: string,
   members: readonly string[],
+  sentTo?: string,
 ): Selection {
   const here = { is: 'equal' as const, to: page }
   const kind = cause === 'script error' && !selector ? 'script error' : PICKED_BY[cause]
@@ -64,6 +70,24 @@ export function sessionsThatMet(
     return where([
       { type: 'event', event: { kinds: ['click'], page: here, element: equal(selector) } },
       { type: 'signal', kind: 'not found' },
+    ])
+  if (cause === 'slow answer')
+    return where([
+      {
+        type: 'event',
+        event: { kinds: ['click'], page: here, ...(selector && { element: equal(selector) }) },
+      },
+      { type: 'event', event: { kinds: ['request'], page: here, amount: { is: 'at least', to: LATE_MS } } },
+    ])
+  if (cause === 'shuttle' && sentTo !== undefined)
+    return where([
+      {
+        ...{ type: 'sequence', anchor: 'anywhere' },
+        steps: [
+          { event: { kinds: ['page'], page: here }, how: 'later' },
+          { event: { kinds: ['page'], page: equal(sentTo) }, how: 'directly', without: { kinds: ['page'] } },
+        ],
+      },
     ])
   if (cause === 'shuttle')
     return members.length === 1
@@ -115,6 +139,8 @@ function comparedWith({ design, exposed, controls, trouble: { cause } }: Ranked)
       return `${exposed} views in which it had not come into view, beside ${controls} in which it had by then`
     case 'screens':
       return `${exposed} views on screens that do not show it at once, beside ${controls} on screens that do, against the same on other pages`
+    case 'heights':
+      return `${exposed} views on screens too low to show it at once, beside ${controls} on higher ones, against the same on other pages`
     case 'fields':
       return `${exposed} views that came to the field, beside the other fields of the form`
   }

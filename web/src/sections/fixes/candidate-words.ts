@@ -9,6 +9,11 @@ const KIND_WORDS: Record<Candidate['kind'], string> = {
   ...{ 'no results': 'A search without results', 'slow page': 'Slow', 'became slow': 'Became slow' },
   ...{ 'corrected field': 'Corrected again and again', shuttle: 'To and fro between pages' },
   ...{ 'out of sight': 'Not in view', 'given up at field': 'Given up at this field' },
+  ...{
+    'slow answer': 'Answers late',
+    combing: 'Scrolled up and down in search',
+    zoom: 'Enlarged to be read',
+  },
 }
 
 /** What a candidate is, in a phrase. */
