@@ -1,7 +1,7 @@
 import { logistic } from '../../stats/logistic.ts'
 import { shift } from './compare.ts'
 import type { Estimate } from './estimate.ts'
-import type { Site } from './designs.ts'
+import type { Site } from './site.ts'
 
 /** Of a page that fewer views of either kind tell about than this knows, nothing is known: deviation in log odds. */
 const MOST_SD = 0.3

@@ -204,4 +204,49 @@ describe('what befalls some', () => {
     expect(kinds).toContainEqual(['zoom', '', false])
     expect(kinds).toContainEqual(['combing', '', false])
   })
+
+  it('is what the site reports before anything is done, to whoever comes', () => {
+    let lost = 0
+    const lines = world(6000, 85, (going) => {
+      going.page('/')
+      if (going.roll() < 0.3) return going.leave()
+      going.page('/book')
+      const pays = going.roll() < 0.75
+      if (going.roll() < 0.2) {
+        going.add('signal', { name: 'waiting list only' })
+        if (going.roll() < 0.3) {
+          if (pays) lost++
+          return going.leave()
+        }
+      }
+      for (const field of ['#name', '#mail']) going.fill(field)
+      if (going.roll() < 0.2) return going.leave()
+      going.click('#send', 'navigate')
+      return buyIf(going, pays)
+    })
+    const { candidates, days } = pricesIn(lines)
+    expect(candidates[0]).toMatchObject({
+      kind: 'site signal',
+      page: '/book',
+      selector: '',
+      confident: false,
+    })
+    // Of those who gave up a fifth would have left the form later on anyhow.
+    expectInside(candidates[0]!.price, (0.8 * lost * 30) / days)
+  })
+
+  it('costs nothing where it befalls those who come again and again sooner or later', () => {
+    const lines = world(6000, 87, (going) => {
+      going.page('/')
+      for (let k = 0; k < 6; k++) {
+        going.page('/product', { load: going.roll() < 0.3 ? 9000 : 700 })
+        for (const depth of [0.2, 0.4]) going.add('scroll', { depth })
+        if (going.roll() < 0.25) return going.leave()
+        if (going.roll() < 0.2) return buy(going)
+      }
+      return going.leave()
+    })
+    const slow = pricesIn(lines).candidates.find(({ kind }) => kind === 'slow page')
+    expect(slow === undefined || slow.price.low < 0).toBe(true)
+  })
 })

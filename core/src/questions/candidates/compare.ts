@@ -59,14 +59,11 @@ export function compare(
 ): Comparison {
   const { on, won, spared } = stages
   const of = (cases: readonly Case[], outcome: Uint8Array) => cases.map(({ view }) => outcome[view]!)
-  const { coefficients, covariance } = fitLogistic(
-    rowsOf(stages, outlook, controls),
-    controls.map(({ view, atMs }) => {
-      const other = spared?.get(view)
-      return other && other.atMs >= atMs ? other.chance : on[view]!
-    }),
-    PRIOR,
-  )
+  const outcome = controls.map(({ view, atMs }) => {
+    const other = spared?.get(view)
+    return other && other.atMs >= atMs ? other.chance : on[view]!
+  })
+  const { coefficients, covariance } = fitLogistic(rowsOf(stages, outlook, controls), outcome, PRIOR)
   const rows = rowsOf(stages, outlook, exposed)
   const odds = Float64Array.from(exposed, (_, i) => {
     let sum = 0
@@ -129,16 +126,33 @@ export function compare(
   }
 }
 
-/** How far two groups lie apart on average, the others as if as many of them had phones: that is accounted for. */
+/**
+ * How far two groups of people lie apart on average, when they came to the page for the first time: the others as if as many of
+ * them had phones, which is accounted for.
+ */
 function apart(stages: Stages, odds: Float64Array, some: readonly Case[], others: readonly Case[]): number {
   let sum = 0
+  const [own, controls] = [some, others].map((cases) => firstViews(stages, cases)) as [number[], number[]]
   for (const phone of [true, false]) {
-    const own = [some, others].map((cases) =>
-      cases.filter(({ view }) => isPhone(stages, view) === phone).map(({ view }) => odds[view]!),
+    const [a, b] = [own, controls].map((views) =>
+      views.filter((view) => isPhone(stages, view) === phone).map((view) => odds[view]!),
     ) as [number[], number[]]
-    if (own[0].length && own[1].length) sum += own[0].length * (mean(own[0]) - mean(own[1]))
+    if (a.length && b.length) sum += a.length * (mean(a) - mean(b))
   }
-  return Math.abs(sum) / Math.max(1, some.length)
+  return Math.abs(sum) / Math.max(1, own.length)
+}
+
+/** Of the sessions of some cases the first view of the page. */
+function firstViews({ journeys: { views }, sessionOf, firstView }: Stages, cases: readonly Case[]): number[] {
+  const of = new Map<number, number>()
+  for (const { view } of cases) {
+    const session = sessionOf[view]!
+    if (of.has(session)) continue
+    let first = firstView[session]!
+    while (views.group[first] !== views.group[view]) first++
+    of.set(session, first)
+  }
+  return [...of.values()]
 }
 
 /** The mean of some values; 0 of none. */

@@ -1,14 +1,14 @@
 import { logit } from '../../stats/logistic.ts'
 import { apartElsewhere } from './apart.ts'
 import { hidden, mixture, noAttempt, otherPeople } from './bias.ts'
-import type { Cause, Found, Trouble } from './cases.ts'
+import type { Cause, Trouble } from './cases.ts'
 import { IN_VAIN, triesAt } from './cases.ts'
 import type { Case, Comparison } from './compare.ts'
 import type { Estimate } from './estimate.ts'
 import { compare, lossOf, mean, shift } from './compare.ts'
 import { OF_FIELDS, sessionsOf, thinned, triersBeside, usedInstead, usedUncovered } from './controls.ts'
-import type { Outlook } from './outlook.ts'
 import { stillOpen } from './risk-sets.ts'
+import type { Site } from './site.ts'
 import type { Stages } from './stages.ts'
 import { doneBefore } from './stages.ts'
 
@@ -61,18 +61,6 @@ const LEAST_SHARE = 0.1
 const NEAR = 0.25
 /** Where so many of those who click in vain click again, they want something. */
 const TRIED_AGAIN = 0.3
-
-/** What pricing works with, made once for all candidates. */
-export interface Site {
-  stages: Stages
-  outlook: Outlook
-  found: Found
-  viewsOf: ReadonlyMap<number, number[]>
-  /** the name of a family, or of elements that are alike; see cases.ts */
-  nameOf(family: number): string
-  /** steps still to go after carrying on from a page */
-  stepsFrom(group: number): number
-}
 
 /** Prices a trouble by the best comparison that the data have; undefined where there is nobody to compare with. */
 export function priceTrouble(site: Site, trouble: Trouble): Priced | undefined {
@@ -153,13 +141,19 @@ function triersApart(site: Site, trouble: Trouble, { before }: Comparison): Esti
 /** What is slow is slow for lines and devices, whose people differ as far as what shows. */
 const befall = (before: number) => Math.min(MOST_WIDTH, 0.04 + 3 * before)
 
-/** Other views of the page that were still open at that moment. */
+/** Other views of the page that were still open at that moment, of some sessions where that is asked. */
 function againstPage(
   { stages, outlook, viewsOf }: Site,
   { group, family, cases }: Trouble,
+  among?: (session: number) => boolean,
 ): Comparison | undefined {
-  const exposed = sessionsOf(stages, cases)
-  const controls = stillOpen(stages, viewsOf.get(group) ?? [], cases, exposed)
+  const firstMet = new Map(cases.map(({ view }) => [stages.sessionOf[view]!, view]))
+  const views = (viewsOf.get(group) ?? []).filter((v) => {
+    const session = stages.sessionOf[v]!
+    // Before they met it they are like others: who never did is, of all who come again and again, who soon came no more.
+    return (among?.(session) ?? true) && v < (firstMet.get(session) ?? Infinity)
+  })
+  const controls = stillOpen(stages, views, cases)
   return controls.length < LEAST_CONTROLS || !cases.length
     ? undefined
     : // What befalls a page befalls whoever comes: those who carried on in spite of it are more eager than those who gave up.
@@ -170,56 +164,81 @@ function againstPage(
 const GIVEN: ReadonlySet<Cause> = new Set<Cause>([
   ...(['slow page', 'script error', 'failed request', 'not found', 'freeze'] as const),
 ])
+/** What a site reports of a page befalls them too, where so many had not done anything before. */
+const BEFORE_ANYTHING = 0.8
+
+function befalls({ stages }: Site, { cause, family, cases }: Trouble): boolean {
+  if (family !== 0) return false
+  if (cause !== 'site signal') return GIVEN.has(cause)
+  const idle = cases.filter(({ view, atMs }) => {
+    const { acts, fields } = doneBefore(stages, view, atMs)
+    return !acts && !fields
+  })
+  return idle.length >= BEFORE_ANYTHING * cases.length
+}
 
 /** What breaks in a browser does not break in these: fewer of their sessions met it than this share of the one that most met. */
 const SPARED_SHARE = 0.3
 const MOST_WIDTH = 0.3
+/**
+ * Log odds by which those whom something befell can be other people, whatever shows: what freezes does so on old machines; errors
+ * of a page come of what some do there, what blocks them, and where they come from.
+ */
+const LEAST_APART: Partial<Record<Cause, number>> = { 'slow page': 0, freeze: 0.1, 'site signal': 0.1 }
+/** So many for each of the exposed are enough to compare with in their own browsers. */
+const OWN_BROWSERS = 0.25
 
 /**
- * By how much those whom something befell are other people, in log odds. Errors of the page come with browsers, and
- * browsers with people: as far as those of the browsers that are hit differ elsewhere.
+ * What befell some, beside others who were on the page at that moment. What breaks comes with browsers, and browsers with people:
+ * those who have the same ones and were spared are compared, or where there are too few of them all others, as far as people
+ * of these browsers are like others elsewhere.
  */
-function befallen(site: Site, trouble: Trouble, { before, controls }: Comparison): Estimate {
-  const width = befall(before)
-  if (trouble.cause === 'slow page') return { value: 0, sd: width }
-  const { sessionOf, journeys } = site.stages
+function byChance(site: Site, trouble: Trouble): Priced | undefined {
+  const { stages, viewsOf } = site
+  const { sessionOf, journeys } = stages
   const { browser } = journeys.sessions
+  const group = viewsOf.get(trouble.group) ?? []
   const counts = (sessions: Iterable<number>) => {
     const of = new Map<number, number>()
     for (const s of sessions) of.set(browser[s]!, (of.get(browser[s]!) ?? 0) + 1)
     return of
   }
-  const met = counts(sessionsOf(site.stages, trouble.cases))
-  const came = counts(new Set((site.viewsOf.get(trouble.group) ?? []).map((v) => sessionOf[v]!)))
-  const shares = new Map([...came].map(([code, n]) => [code, (met.get(code) ?? 0) / n]))
+  const exposed = sessionsOf(stages, trouble.cases)
+  const met = counts(exposed)
+  const came = new Set(group.map((v) => sessionOf[v]!))
+  const shares = new Map([...counts(came)].map(([code, n]) => [code, (met.get(code) ?? 0) / n]))
   const most = Math.max(...shares.values())
-  const isHit = (s: number) => (shares.get(browser[s]!) ?? 0) >= SPARED_SHARE * most
-  const spared = controls.filter(({ view }) => !isHit(sessionOf[view]!)).length / controls.length
-  const apart = apartElsewhere(site, trouble.group, (s) => (isHit(s) ? 1 : 0))
-  return {
-    value: spared * apart.value,
-    sd: Math.min(MOST_WIDTH, Math.hypot(width, LEAST_APART, spared * apart.sd)),
+  const isHit = (s: number) =>
+    trouble.cause === 'slow page' || shares.get(browser[s]!)! >= SPARED_SHARE * most
+  const beside = [...came].filter((s) => isHit(s) && !exposed.has(s)).length
+  const isOwn = beside >= OWN_BROWSERS * exposed.size
+  const comparison = againstPage(site, trouble, isOwn ? isHit : undefined)
+  if (!comparison) return undefined
+  const width = befall(comparison.before)
+  const bias = { value: 0, sd: Math.hypot(width, LEAST_APART[trouble.cause] ?? MOST_WIDTH) }
+  if (!isOwn) {
+    const { controls } = comparison
+    const spared = controls.filter(({ view }) => !isHit(sessionOf[view]!)).length / controls.length
+    const apart = apartElsewhere(site, trouble.group, (s) => (shares.get(browser[s]!) && isHit(s) ? 1 : 0))
+    bias.value = spared * apart.value
+    bias.sd = Math.hypot(bias.sd, spared * apart.sd)
   }
+  bias.sd = Math.min(MOST_WIDTH, bias.sd)
+  const loss = lossOf(comparison, stages.on, bias)
+  const alike = lossOf(comparison, stages.on, { value: bias.value, sd: 0 })
+  const shared = Math.sqrt(Math.max(0, loss.sd ** 2 - alike.sd ** 2))
+  return { ...priced(trouble, 'page', comparison, loss), shared }
 }
-/** What breaks here and there, in any browser, breaks on old ones and slow lines. */
-const LEAST_APART = 0.1
 
 function byPage(site: Site, trouble: Trouble): Priced | undefined {
+  if (befalls(site, trouble)) return byChance(site, trouble)
   const own = attemptsOf(site, trouble)
   const comparison = againstPage(site, own)
   if (!comparison) return undefined
   const tried =
     IN_VAIN.has(trouble.cause) && own.again.filter(Boolean).length >= TRIED_AGAIN * own.cases.length
-  const { on } = site.stages
-  if (trouble.family !== 0 || !GIVEN.has(trouble.cause)) {
-    const people = otherPeople(comparison, site.stepsFrom(trouble.group), hidden(comparison, tried))
-    return priced(trouble, 'page', comparison, lossOf(comparison, on, people))
-  }
-  const bias = befallen(site, own, comparison)
-  const loss = lossOf(comparison, on, bias)
-  const alike = lossOf(comparison, on, { value: bias.value, sd: 0 })
-  const shared = Math.sqrt(Math.max(0, loss.sd ** 2 - alike.sd ** 2))
-  return { ...priced(trouble, 'page', comparison, loss), shared }
+  const people = otherPeople(comparison, site.stepsFrom(trouble.group), hidden(comparison, tried))
+  return priced(trouble, 'page', comparison, lossOf(comparison, site.stages.on, people))
 }
 
 /**

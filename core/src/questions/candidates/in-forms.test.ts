@@ -3,7 +3,7 @@ import type { Going } from '../../testing/going.ts'
 import { world } from '../../testing/going.ts'
 import { pricesIn } from '../../testing/priced.ts'
 import { logit } from '../../stats/logistic.ts'
-import type { Site } from './designs.ts'
+import type { Site } from './site.ts'
 import { givenUpFields } from './in-forms.ts'
 import { DID } from './journeys.ts'
 

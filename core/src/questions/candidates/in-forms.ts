@@ -1,5 +1,6 @@
 import { logistic } from '../../stats/logistic.ts'
-import type { Priced, Site } from './designs.ts'
+import type { Priced } from './designs.ts'
+import type { Site } from './site.ts'
 import { DID, LOOKING, TROUBLE } from './journeys.ts'
 import type { Stages } from './stages.ts'
 

@@ -2,7 +2,8 @@ import type { Case } from './compare.ts'
 import type { Estimate } from './estimate.ts'
 import { compare, lossOf, shift } from './compare.ts'
 import { thinned } from './controls.ts'
-import type { Priced, Site } from './designs.ts'
+import type { Priced } from './designs.ts'
+import type { Site } from './site.ts'
 import { priced } from './designs.ts'
 
 const LEAST_VIEWS = 200

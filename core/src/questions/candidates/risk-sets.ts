@@ -11,24 +11,17 @@ const AIMING_MS = 3000
 const MOST_WEIGHT = 10
 
 /**
- * Views of the same page that were still open when the exposed ones met the trouble, in sessions that never met it: drawn for
+ * Views of the same page that were still open when the exposed ones met the trouble, and did not meet it: drawn for
  * each exposed case, always the same ones. Who stays meets it and who leaves does not: of those who never met it too many left
  * early. So each stands for as many as were open for as long and met it before the end, as far as its device tells.
  *
  * @see Prentice, Breslow (1978), Biometrika 65:153 (sampling from risk sets; from memory)
  * @see Robins, Finkelstein (2000), Biometrics 56:779 (weighting for censoring that depends on what happened; from memory)
  */
-export function stillOpen(
-  stages: Stages,
-  viewsOfGroup: readonly number[],
-  cases: readonly Case[],
-  without: ReadonlySet<number>,
-): Case[] {
+export function stillOpen(stages: Stages, notMet: readonly number[], cases: readonly Case[]): Case[] {
   const { views } = stages.journeys
   const length = (v: number) => stages.endMs[v]! - views.atMs[v]!
-  const open = viewsOfGroup
-    .filter((v) => !without.has(stages.sessionOf[v]!))
-    .sort((a, b) => length(b) - length(a) || a - b)
+  const open = [...notMet].sort((a, b) => length(b) - length(a) || a - b)
   if (!open.length) return []
   const weight = weights(stages, open, length, cases)
   /** of the views that were open longest, so many */

@@ -1,5 +1,5 @@
 import type { Alike, Trouble } from './cases.ts'
-import type { Site } from './designs.ts'
+import type { Site } from './site.ts'
 import type { Stages } from './stages.ts'
 import { DID, STATE } from './journeys.ts'
 

@@ -1,6 +1,7 @@
 import type { Trouble } from './cases.ts'
 import { sessionsOf } from './controls.ts'
-import type { Priced, Site } from './designs.ts'
+import type { Priced } from './designs.ts'
+import type { Site } from './site.ts'
 import type { Spared, Stages } from './stages.ts'
 
 /** A trouble as it was priced at first. */

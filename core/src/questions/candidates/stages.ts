@@ -163,9 +163,11 @@ const FAILED = DID.error | DID.request | DID.refused | DID.freeze
 
 export function doneBefore({ journeys: { acts }, firstAct }: Stages, view: number, atMs: number): Done {
   let [clicks, fields, failed] = [0, 0, 0]
-  for (let a = firstAct[view]!; a < firstAct[view + 1]! && acts.atMs[a]! < atMs; a++) {
-    if (acts.did[a]! & (DID.worked | DID.dead)) clicks++
+  for (let a = firstAct[view]!; a < firstAct[view + 1]! && acts.atMs[a]! <= atMs; a++) {
+    // A click elsewhere is what leaves a field: both may come at the same time.
     if (acts.did[a]! & DID.filled) fields++
+    if (acts.atMs[a]! === atMs) continue
+    if (acts.did[a]! & (DID.worked | DID.dead)) clicks++
     if (acts.did[a]! & FAILED) failed = 1
   }
   return { acts: Math.min(3, clicks), filled: Math.min(1, fields), fields, failed }
