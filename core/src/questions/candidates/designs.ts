@@ -211,7 +211,8 @@ function byChance(site: Site, trouble: Trouble): Priced | undefined {
   const isHit = (s: number) =>
     trouble.cause === 'slow page' || shares.get(browser[s]!)! >= SPARED_SHARE * most
   const beside = [...came].filter((s) => isHit(s) && !exposed.has(s)).length
-  const isOwn = beside >= OWN_BROWSERS * exposed.size
+  // Errors that some of a browser meet and others do not come of what these do.
+  const isOwn = trouble.cause in LEAST_APART && beside >= OWN_BROWSERS * exposed.size
   const comparison = againstPage(site, trouble, isOwn ? isHit : undefined)
   if (!comparison) return undefined
   const width = befall(comparison.before)
