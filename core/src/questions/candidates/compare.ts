@@ -65,11 +65,7 @@ export function compare(
   })
   const { coefficients, covariance } = fitLogistic(rowsOf(stages, outlook, controls), outcome, PRIOR)
   const rows = rowsOf(stages, outlook, exposed)
-  const odds = Float64Array.from(exposed, (_, i) => {
-    let sum = 0
-    for (let j = 0; j < K; j++) sum += coefficients[j]! * rows[i * K + j]!
-    return sum
-  })
+  const odds = oddsOf(rows, exposed.length, coefficients)
   const wentOn = controls.filter(({ view }) => on[view])
   const gaveUp = controls.filter(({ view }) => !on[view])
   const ifOn = fitLogistic(
@@ -124,6 +120,43 @@ export function compare(
     carriedOn: exposed.length ? carried.length / exposed.length : 0,
     wonIfOn: wentOn.length ? of(wentOn, won).reduce((a, b) => a + b, 0) / wentOn.length : 0,
   }
+}
+
+/** Cases, and of each an outcome, 0 or 1. */
+type WithOutcome = readonly [cases: readonly Case[], outcome: Uint8Array]
+
+/**
+ * Log odds by which an outcome is likelier among the exposed than the controls tell, given their outlook and the moment.
+ *
+ * @returns besides it, by exposed case the odds that the controls tell, and how far these are open on average
+ */
+export function apartIn(
+  stages: Stages,
+  outlook: Outlook,
+  [exposed, own]: WithOutcome,
+  [controls, others]: WithOutcome,
+): Estimate & { odds: Float64Array; open: number } {
+  const { coefficients, covariance } = fitLogistic(rowsOf(stages, outlook, controls), others, {
+    mean: PRIOR.mean.map(() => 0),
+    sd: PRIOR.sd,
+  })
+  const rows = rowsOf(stages, outlook, exposed)
+  const odds = oddsOf(rows, exposed.length, coefficients)
+  const { value, sd } = shift(own, odds, 5)
+  const column = (j: number) => mean(exposed.map((_, i) => rows[i * K + j]!))
+  const middle = PRIOR.mean.map((_, j) => column(j))
+  let open = 0
+  for (let j = 0; j < K; j++)
+    for (let l = 0; l < K; l++) open += middle[j]! * covariance[j * K + l]! * middle[l]!
+  return { value, sd: Math.sqrt(sd ** 2 + open), odds, open: Math.sqrt(open) }
+}
+
+function oddsOf(rows: Float64Array, count: number, coefficients: ArrayLike<number>): Float64Array {
+  return Float64Array.from({ length: count }, (_, i) => {
+    let sum = 0
+    for (let j = 0; j < K; j++) sum += coefficients[j]! * rows[i * K + j]!
+    return sum
+  })
 }
 
 /**

@@ -1,5 +1,6 @@
 import { logit } from '../../stats/logistic.ts'
 import { apartElsewhere } from './apart.ts'
+import { lossBeside } from './at-once.ts'
 import { hidden, mixture, noAttempt, otherPeople } from './bias.ts'
 import type { Cause, Trouble } from './cases.ts'
 import { IN_VAIN, triesAt } from './cases.ts'
@@ -225,22 +226,33 @@ function byChance(site: Site, trouble: Trouble): Priced | undefined {
     bias.sd = Math.hypot(bias.sd, spared * apart.sd)
   }
   bias.sd = Math.min(MOST_WIDTH, bias.sd)
-  const loss = lossOf(comparison, stages.on, bias)
+  // Waiting for a page takes its time: who leaves over that leaves later than at once.
+  const { loss, missing } =
+    trouble.cause === 'slow page'
+      ? { loss: lossOf(comparison, stages.on, bias), missing: comparison.missing }
+      : lossBeside(site, comparison, bias)
   const alike = lossOf(comparison, stages.on, { value: bias.value, sd: 0 })
   const shared = Math.sqrt(Math.max(0, loss.sd ** 2 - alike.sd ** 2))
-  return { ...priced(trouble, 'page', comparison, loss), shared }
+  return { ...priced(trouble, 'page', { ...comparison, missing }, loss), shared }
 }
 
 function byPage(site: Site, trouble: Trouble): Priced | undefined {
   if (befalls(site, trouble)) return byChance(site, trouble)
-  const own = attemptsOf(site, trouble)
+  const own = beforeField(attemptsOf(site, trouble))
   const comparison = againstPage(site, own)
   if (!comparison) return undefined
   const tried =
     IN_VAIN.has(trouble.cause) && own.again.filter(Boolean).length >= TRIED_AGAIN * own.cases.length
   const people = otherPeople(comparison, site.stepsFrom(trouble.group), hidden(comparison, tried))
-  return priced(trouble, 'page', comparison, lossOf(comparison, site.stages.on, people))
+  const { loss, missing } = lossBeside(site, comparison, people)
+  return priced(trouble, 'page', { ...comparison, missing }, loss)
 }
+
+/** Who is compared has not filled in the field: what was done by then is told without it. */
+const beforeField = (trouble: Trouble): Trouble =>
+  OF_FIELDS.has(trouble.cause)
+    ? { ...trouble, cases: trouble.cases.map(({ view, atMs }) => ({ view, atMs: atMs - 0.5 })) }
+    : trouble
 
 /**
  * Of clicks in vain those that were attempts at something. Who wants something tries again, and who does is not kept by it;

@@ -72,7 +72,7 @@ export function stagesOf(journeys: Journeys, groups: number, goalGroup: number):
     for (let v = firstView[s + 1]! - 1; v >= firstView[s]!; v--) {
       const own = value[views.group[v]!]!
       const wins = wonMs < Infinity && wonMs > views.atMs[v]!
-      on[v] = Number(wins || furthest > own * STEP_RATIO + STEP_LEAST)
+      on[v] = Number(wins || isMore(furthest, own))
       won[v] = Number(wins || wonLater[s]!)
       if (!(views.state[v]! & STATE.notFound)) furthest = Math.max(furthest, own)
     }
@@ -82,6 +82,15 @@ export function stagesOf(journeys: Journeys, groups: number, goalGroup: number):
     endMs: endsOf(journeys),
   }
 }
+
+const isMore = (further: number, value: number) => further > value * STEP_RATIO + STEP_LEAST
+
+/** Whether the page of one view is further on a way to the goal than that of another. */
+export const isFurther = (
+  { journeys: { views }, value }: Pick<Stages, 'journeys' | 'value'>,
+  from: number,
+  to: number,
+) => isMore(value[views.group[to]!]!, value[views.group[from]!]!)
 
 /**
  * When views ended. One that was left without a word lasted at least until its last event: beyond that it is given the length
