@@ -86,7 +86,7 @@ describe('what those who meet it leave over', () => {
           return going.leave()
         }
       }
-      if (!reads(going, 3, 0.01)) return going.leave()
+      if (!reads(going, 12, 0.01)) return going.leave()
       going.click('a.pay', 'navigate')
       going.page('/pay')
       if (pays) going.page('/done')

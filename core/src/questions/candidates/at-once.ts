@@ -11,7 +11,7 @@ import { isFurther } from './stages.ts'
  * Who leaves over a trouble leaves within this; who leaves later may leave over anything. Where most are gone or further by then,
  * too few are left to tell who they are: less.
  */
-const WITHIN_MS = [20_000, 10_000, 5000]
+const WITHIN_MS = [20_000, 10_000]
 const STILL_OPEN = 0.25
 /** A trouble takes a part of that time itself, in which nobody leaves over anything else: by so many log odds is it known. */
 const WINDOW = 0.1
@@ -47,8 +47,7 @@ export function lossBeside(
   const { missing } = comparison
   if (!told) return { loss: lossOf(comparison, stages.on, people), missing }
   const { early, late } = told
-  const sd = Math.hypot(late.sd, UNLIKE, UNLIKE_SHARE * late.value)
-  const apart = bothOf(people, { value: late.value, sd })
+  const apart = bothOf(people, whoTheyAre(late))
   const { odds, expected, worth } = comparison
   let [loss, variance, slope, eager] = [0, 0, 0, 0]
   comparison.exposed.forEach((_, i) => {
@@ -80,6 +79,15 @@ function withLater(soon: Estimate, all: Estimate): Estimate {
     value: soon.value + share * (all.value - soon.value),
     sd: Math.sqrt(soon.sd ** 2 + share * unknown),
   }
+}
+
+/**
+ * What the later ones tell of all. Coming further more can only come of who they are; coming further less can come of the trouble
+ * as well, or of the time that it took: half of it is believed, and its width says so.
+ */
+function whoTheyAre({ value, sd: own }: Estimate): Estimate {
+  const sd = Math.hypot(own, UNLIKE, UNLIKE_SHARE * value)
+  return value >= 0 ? { value, sd } : { value: value / 2, sd: Math.hypot(sd, value / 2) }
 }
 
 /** Two estimates as one; the second alone where they exclude each other. */
