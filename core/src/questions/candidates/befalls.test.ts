@@ -235,6 +235,27 @@ describe('what befalls some', () => {
     expectInside(candidates[0]!.price, (0.8 * lost * 30) / days)
   })
 
+  it.each([
+    ['request', { method: 'POST', path: '/count', status: 0, ms: 20 }],
+    ['error', { message: 'gone is undefined' }],
+  ] as const)('is no trouble where the page reports it as it is left: %s', (kind, told) => {
+    const lines = world(5000, 91, (going) => {
+      going.page('/')
+      if (going.roll() < 0.3) return going.leave()
+      going.page('/form')
+      for (const field of ['#name', '#mail']) going.fill(field)
+      if (going.roll() < 0.3) {
+        if (going.roll() < 0.6) going.add(kind, told)
+        going.atOnce('leave', { ms: 1000 })
+        return going.lines
+      }
+      going.click('#send', 'navigate')
+      return buy(going)
+    })
+    const { candidates } = pricesIn(lines)
+    expect(candidates.filter(({ page }) => page === '/form')).toEqual([])
+  })
+
   it('costs nothing where it befalls those who come again and again sooner or later', () => {
     const lines = world(6000, 87, (going) => {
       going.page('/')

@@ -1,5 +1,6 @@
 import type { Steps } from '../../columns/scan.ts'
 import type { Journeys } from './journeys.ts'
+import { STATE } from './journeys.ts'
 import type { Alike, Cause, Trouble } from './cases.ts'
 import { alikeOf, casesOf } from './cases.ts'
 import type { Priced } from './designs.ts'
@@ -72,6 +73,7 @@ export function* priceInSteps(
   const unpriced: Unpriced[] = []
   for (const trouble of [...found.troubles.values(), ...shuttlesOf(site, alike)]) {
     if (trouble.cases.length < least || trouble.group === goalGroup || trouble.group === 0) continue
+    if (comesOfLeaving(stages, trouble)) continue
     const priced = priceTrouble(site, trouble)
     if (priced) told.push({ trouble, priced })
     else unpriced.push({ ...trouble, sessions: trouble.cases.length })
@@ -108,6 +110,19 @@ export function* priceInSteps(
     nameOf,
     membersOf,
   }
+}
+
+/** Nobody who leaves over something does so within this. */
+const AS_IT_ENDS_MS = 1000
+const NEARLY_ALL = 0.8
+const OF_LEAVING: ReadonlySet<Cause> = new Set<Cause>(['script error', 'failed request'])
+
+/** Whether a page reports it as it is left, as requests do that are cut off then: it keeps nobody, and who leaves meets it. */
+function comesOfLeaving({ journeys: { views } }: Stages, { cause, family, cases }: Trouble): boolean {
+  if (family !== 0 || !OF_LEAVING.has(cause)) return false
+  const told = cases.filter(({ view }) => !(views.state[view]! & STATE.openEnd))
+  const atEnd = told.filter(({ view, atMs }) => views.endMs[view]! - atMs <= AS_IT_ENDS_MS)
+  return told.length >= LEAST_SESSIONS && atEnd.length >= NEARLY_ALL * told.length
 }
 
 /** By rule broken: whoever tries it meets it. */
