@@ -2,6 +2,7 @@
 import type { Goal, Lens } from '../core/src/index.ts'
 import { candidates } from '../core/src/index.ts'
 import { SiteEngine } from '../server/src/engine/site-engine.ts'
+import { club } from './other-worlds/club.ts'
 import { courses } from './other-worlds/courses.ts'
 import { food } from './other-worlds/food.ts'
 import { DAYS, END_MS, lived, strengthsOf } from './other-worlds/lived.ts'
@@ -19,7 +20,7 @@ import type { Report } from './report.ts'
 
 export const about = 'prices on made-up sites of other kinds, against what their faults cost'
 
-const ALL = [shop, signUp, quote, food, magazine, travel, lead, tickets, jobs, portal, courses]
+const ALL = [shop, signUp, quote, food, magazine, travel, lead, tickets, jobs, portal, courses, club]
 /** BENCH_WORLDS=quote,food: these alone; BENCH_SHOW=1: the whole lists. */
 const NAMED = process.env['BENCH_WORLDS']?.split(',')
 const WORLDS = ALL.filter(({ name }) => NAMED?.includes(name) ?? true)

@@ -256,6 +256,24 @@ describe('what befalls some', () => {
     expect(candidates.filter(({ page }) => page === '/form')).toEqual([])
   })
 
+  it('is no trouble of the button before it where a request is cut off as they leave', () => {
+    const lines = world(5000, 92, (going) => {
+      going.page('/')
+      if (going.roll() < 0.3) return going.leave()
+      going.page('/form')
+      for (const field of ['#name', '#mail']) going.fill(field)
+      if (going.roll() < 0.5) going.click('#more', 'change')
+      if (going.roll() < 0.3) {
+        going.atOnce('request', { method: 'POST', path: '/count', status: 0, ms: 20 })
+        going.atOnce('leave', { ms: 1000 })
+        return going.lines
+      }
+      going.click('#send', 'navigate')
+      return buy(going)
+    })
+    expect(pricesIn(lines).candidates.filter(({ page }) => page === '/form')).toEqual([])
+  })
+
   it('costs nothing where it befalls those who come again and again sooner or later', () => {
     const lines = world(6000, 87, (going) => {
       going.page('/')

@@ -92,6 +92,10 @@ export function usedInstead(
 
 /** So many of those who use a thing come by it only over what lies in its way. */
 const IN_THE_WAY = 0.8
+const LEAST_FRESH = 20
+
+const isBefore = (met: Case | undefined, view: number, atMs: number) =>
+  met !== undefined && (met.view < view || (met.view === view && met.atMs < atMs))
 
 /**
  * Who used what something lies over: on some devices nearly all who come to use it clicked in vain on this before, as where a
@@ -105,10 +109,13 @@ export function usedUncovered(stages: Stages, found: Found, trouble: Trouble): C
   const { group, cause, members, cases } = trouble
   if (cause !== 'dead click') return []
   // Who was rid of it on another page does not meet it here.
-  const met = new Set<number>()
+  const met = new Map<number, Case>()
   for (const other of found.troubles.values())
     if (other.cause === cause && [...other.members].some((family) => members.has(family)))
-      for (const s of sessionsOf(stages, other.cases)) met.add(s)
+      for (const one of other.cases) {
+        const before = met.get(sessionOf[one.view]!)
+        if (!before || one.view < before.view) met.set(sessionOf[one.view]!, one)
+      }
   const usedBy = new Map<number, number>()
   let goOn = 0
   for (const { view, atMs } of cases) {
@@ -125,9 +132,12 @@ export function usedUncovered(stages: Stages, found: Found, trouble: Trouble): C
     if (count < goOn / 2) continue
     const uses = triesAt(found, group, family)
     const here = uses.filter(({ view }) => devices.has(sessions.device[sessionOf[view]!]!))
-    const over = here.filter(({ view }) => met.has(sessionOf[view]!)).length
+    // Who meets it now and then has met it on one view or another in the end: so those count who had not met it before.
+    const fresh = here.filter(({ view }) => (met.get(sessionOf[view]!)?.view ?? Infinity) >= view)
+    const first = fresh.length >= LEAST_FRESH ? fresh : here
+    const over = first.filter(({ view, atMs }) => isBefore(met.get(sessionOf[view]!), view, atMs)).length
     const free = uses.filter(({ view }) => !devices.has(sessions.device[sessionOf[view]!]!))
-    if (over >= IN_THE_WAY * here.length && free.length > best.length) best = free
+    if (over >= IN_THE_WAY * first.length && free.length > best.length) best = free
   }
   return best
 }

@@ -58,6 +58,8 @@ const WAKE_MS = 3000
 const SUBMIT_WAKE_MS = 10_000
 /** An answer that takes longer is late: what is usual of pages (thresholds.ts). */
 export const LATE_MS = 4000
+/** Requests under way end when the page is left: none is told later than this before it. */
+const CUT_OFF_MS = 500
 /** Scrolling shortly before a click is the way to that click, not reading. */
 const ON_THE_WAY_MS = 1400
 /** The same page again at once is the same view, counted twice. */
@@ -218,6 +220,7 @@ export function addJourney(block: Block, s: number, names: Names, wonMs: number,
     for (const act of acts) for (const column of ACT) onto.acts[column].push(act[column])
     acts = []
   }
+  const sessionEnd = sessions.firstEvent[s + 1]!
   eachView(block, s, (event, end) => {
     const atMs = events.atMs[event]!
     const page = events.page[event]!
@@ -237,7 +240,7 @@ export function addJourney(block: Block, s: number, names: Names, wonMs: number,
     }
     lastPage = page
     lastAtMs = atMs
-    for (let i = event + 1; i < end; i++) addAct(block, i, familyOf, bits.get(i) ?? 0, acts)
+    for (let i = event + 1; i < end; i++) addAct(block, i, sessionEnd, familyOf, bits.get(i) ?? 0, acts)
   })
   const last = sessions.firstEvent[s + 1]! - 1
   close(events.atMs[last]!, events.kind[last] === KIND_CODE.leave || events.kind[last] === KIND_CODE.hide)
@@ -279,7 +282,21 @@ interface Act {
   lateMs: number
 }
 
-function addAct(block: Block, i: number, familyOf: Uint32Array, bits: number, acts: Act[]): void {
+/** Whether the page is left within some time after an event. */
+function isLeft({ events }: Block, i: number, end: number, withinMs: number): boolean {
+  for (let k = i + 1; k < end && events.atMs[k]! - events.atMs[i]! <= withinMs; k++)
+    if (events.kind[k] === KIND_CODE.leave || events.kind[k] === KIND_CODE.page) return true
+  return false
+}
+
+function addAct(
+  block: Block,
+  i: number,
+  sessionEnd: number,
+  familyOf: Uint32Array,
+  bits: number,
+  acts: Act[],
+): void {
   const { events } = block
   const { kind, traits, effect } = events
   const atMs = events.atMs[i]!
@@ -310,7 +327,10 @@ function addAct(block: Block, i: number, familyOf: Uint32Array, bits: number, ac
     case KIND_CODE.request: {
       const status = numberAt(block, i)
       const ms = amountAt(block, i)
-      if (status === 0 || status >= 400) cameOf(DID.request, WAKE_MS)
+      // What is cut off as the page is left did not fail in the wake of a click.
+      if (status === 0 && isLeft(block, i, sessionEnd, CUT_OFF_MS))
+        acts.push({ atMs, family: 0, did: DID.request | DID.ofPage, name, lateMs: 0 })
+      else if (status === 0 || status >= 400) cameOf(DID.request, WAKE_MS)
       else if (ms >= LATE_MS) {
         // It is told when it was asked, or when it was answered. What asks again and again by itself follows no click.
         const click = family
