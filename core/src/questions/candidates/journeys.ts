@@ -39,13 +39,15 @@ export const DID = {
   /** the page was scrolled down and up again and again; it was enlarged */
   combed: 65536,
   zoomed: 131072,
+  /** a click into a field, which does nothing else: what goes wrong may come of it all the same */
+  intoField: 262144,
 } as const
 /** What went wrong. */
 export const TROUBLE =
   DID.dead | DID.raged | DID.near | DID.error | DID.request | DID.freeze | DID.refused | DID.told
 
-/** Signs of looking, not of doing. */
-export const LOOKING = DID.seen | DID.onTheWay | DID.combed | DID.zoomed
+/** Signs of looking, and of being about to do something: nothing is done yet. */
+export const LOOKING = DID.seen | DID.onTheWay | DID.combed | DID.zoomed | DID.intoField
 
 /** What comes of a click after it. */
 const COMES_LATER = DID.error | DID.request | DID.freeze | DID.refused
@@ -319,7 +321,7 @@ function addAct(
         if (acts[a]!.did & DID.seen) acts[a]!.did |= DID.onTheWay
       if (!effect[i] && events.friction[i]! & FRICTION_BIT.rage) add(DID.worked | DID.raged)
       else if (effect[i] !== NOTHING) add(DID.worked)
-      else if (!(traits[i]! & TRAIT_BIT.field)) add(DID.dead)
+      else add(traits[i]! & TRAIT_BIT.field ? DID.intoField : DID.dead)
       return
     }
     case KIND_CODE.error:
@@ -364,7 +366,10 @@ function addAct(
 
 function lastClick(acts: readonly Act[], sinceMs: number, family?: number): Act | undefined {
   for (let a = acts.length - 1; a >= 0 && acts[a]!.atMs >= sinceMs; a--)
-    if (acts[a]!.did & (DID.worked | DID.dead) && (family === undefined || acts[a]!.family === family))
+    if (
+      acts[a]!.did & (DID.worked | DID.dead | DID.intoField) &&
+      (family === undefined || acts[a]!.family === family)
+    )
       return acts[a]
   return undefined
 }
