@@ -5,6 +5,7 @@ import { thinned } from './controls.ts'
 import type { Priced } from './designs.ts'
 import type { Site } from './site.ts'
 import { priced } from './designs.ts'
+import { firstOf } from './stages.ts'
 import type { Action } from './shown.ts'
 import { AT_ONCE_MS, shareShown } from './shown.ts'
 
@@ -15,7 +16,8 @@ const MORE = 0.4
 
 /**
  * Where low screens do not show a call to action at once and high ones of the same device do: how much less the low ones carry on
- * here, beyond what they do on other pages. All views on low screens are taken, whether or not it was found in the end.
+ * here, beyond what they do on other pages. Of each session on a low screen the first view is taken, whether or not it was found
+ * in the end: what comes of later ones comes of it as well.
  */
 export function byHeight(
   site: Site,
@@ -36,7 +38,7 @@ export function byHeight(
     const bound = boundOf(known, heightOf, (some) => shareShown(stages, some, cta, AT_ONCE_MS))
     if (bound === undefined) continue
     lowBelow.set(code, bound)
-    for (const view of known)
+    for (const view of firstOf(stages, known))
       (heightOf(view) < bound ? exposed : controls).push({ view, atMs: journeys.views.atMs[view]! })
   }
   if (!exposed.length) return undefined

@@ -13,6 +13,7 @@ import { byHeight } from './by-height.ts'
 import type { Action } from './shown.ts'
 import { AT_ONCE_MS, shareShown, tellsOf } from './shown.ts'
 import type { Stages } from './stages.ts'
+import { firstOf } from './stages.ts'
 
 const LEAST_VIEWS = 100
 /** A call to action that leads on: from so large a share of the clicks on it. */
@@ -153,7 +154,9 @@ function acrossScreens(
 ): Priced | undefined {
   const { stages, outlook } = site
   const { journeys, on } = stages
-  const [phones, desktops] = [byDevice.get(PHONE) ?? [], byDevice.get(DESKTOP) ?? []]
+  const [phones, desktops] = [PHONE, DESKTOP].map((device) =>
+    firstOf(stages, byDevice.get(device) ?? []),
+  ) as [number[], number[]]
   const shown = (views: readonly number[], withinMs?: number) => shareShown(stages, views, cta, withinMs)
   if (!(shown(phones, AT_ONCE_MS) < 0.2)) return undefined
   const isLess =

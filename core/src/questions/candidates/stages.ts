@@ -92,6 +92,16 @@ export const isFurther = (
   to: number,
 ) => isMore(value[views.group[to]!]!, value[views.group[from]!]!)
 
+/** Of some views of a page, in their order, the first one of each session. */
+export function firstOf({ sessionOf }: Stages, views: readonly number[]): number[] {
+  let last = -1
+  return views.filter((v) => {
+    const isFirst = sessionOf[v] !== last
+    last = sessionOf[v]!
+    return isFirst
+  })
+}
+
 /**
  * When views ended. One that was left without a word lasted at least until its last event: beyond that it is given the length
  * of another view of the page that went on for as long, each in turn.
