@@ -49,10 +49,11 @@ export function lossBeside(
   const { early, late } = told
   const apart = bothOf(people, whoTheyAre(late))
   const { odds, expected, worth } = comparison
-  let [loss, variance, slope, eager] = [0, 0, 0, 0]
+  let [loss, variance, slope, eager, steep] = [0, 0, 0, 0, 0]
   comparison.exposed.forEach((_, i) => {
     const on = logistic(odds[i]! + apart.value)
     eager += (on - expected[i]!) * worth[i]!
+    steep += on * (1 - on) * worth[i]!
     const leaves = logistic(early.odds[i]! - apart.value)
     const worthOfStaying = Math.min(1, on / (1 - leaves)) * worth[i]!
     const lost = (told.left[i]! - leaves) * worthOfStaying
@@ -66,7 +67,7 @@ export function lossBeside(
   }
   return {
     loss: withLater(soon, lossOf(comparison, stages.on, apart)),
-    missing: { value: missing.value + eager, sd: missing.sd },
+    missing: { value: missing.value + eager, sd: Math.hypot(missing.sd, steep * apart.sd) },
   }
 }
 
@@ -102,12 +103,15 @@ function atOnce(
   { stages, outlook }: Site,
   { exposed, controls }: Comparison,
 ): { left: Uint8Array; early: ReturnType<typeof apartIn>; late: Estimate } | undefined {
-  const parts = WITHIN_MS.map((ms) => [sorted(stages, exposed, ms), sorted(stages, controls, ms)] as const)
-  const [own, others] =
-    parts.find(
-      ([a, b]) =>
-        a.open.length >= STILL_OPEN * exposed.length && b.open.length >= STILL_OPEN * controls.length,
-    ) ?? parts[0]!
+  const [ownMs, othersMs] = [exposed, controls].map((cases) => decidedMs(stages, cases)) as [
+    number[],
+    number[],
+  ]
+  const areOpen = (all: readonly number[], ms: number) =>
+    all.filter((after) => after > ms).length >= STILL_OPEN * all.length
+  const withinMs = WITHIN_MS.find((ms) => areOpen(ownMs, ms) && areOpen(othersMs, ms)) ?? WITHIN_MS[0]!
+  const own = leftAndOpen(stages, exposed, ownMs, withinMs)
+  const others = leftAndOpen(stages, controls, othersMs, withinMs)
   const leavers = own.left.reduce((sum, left) => sum + left, 0)
   if (Math.min(leavers, own.open.length, others.open.length) < LEAST) return undefined
   const came = (open: readonly Case[]) => Uint8Array.from(open, ({ view }) => stages.on[view]!)
@@ -119,22 +123,26 @@ function atOnce(
   return isMore && isMoreThanLater ? { left: own.left, early, late } : undefined
 }
 
-/** Of some cases who left at once, 1, and those of whom nothing was decided by then: they had neither left nor come further. */
-function sorted(
-  stages: Stages,
+/** Of some cases how long after it was decided: they came further, or the session ended without that; ms. */
+function decidedMs(stages: Stages, cases: readonly Case[]): number[] {
+  const { on, sessionOf, firstView, endMs } = stages
+  return cases.map(({ view, atMs }) => {
+    const last = firstView[sessionOf[view]! + 1]! - 1
+    return (on[view] ? furtherMs(stages, view) : endMs[last]!) - atMs
+  })
+}
+
+/** Of some cases who left within some time, 1, and those of whom nothing was decided by then. */
+function leftAndOpen(
+  { on }: Stages,
   cases: readonly Case[],
+  decided: readonly number[],
   withinMs: number,
 ): { left: Uint8Array; open: Case[] } {
-  const { on, sessionOf, firstView, endMs } = stages
-  const open: Case[] = []
-  const left = Uint8Array.from(cases, (one) => {
-    const byMs = one.atMs + withinMs
-    const last = firstView[sessionOf[one.view]! + 1]! - 1
-    const decidedMs = on[one.view] ? furtherMs(stages, one.view) : endMs[last]!
-    if (decidedMs > byMs) open.push(one)
-    return Number(!on[one.view] && decidedMs <= byMs)
-  })
-  return { left, open }
+  return {
+    left: Uint8Array.from(cases, ({ view }, i) => Number(!on[view] && decided[i]! <= withinMs)),
+    open: cases.filter((_, i) => decided[i]! > withinMs),
+  }
 }
 
 /** When a session that comes further does, ms since its start. */

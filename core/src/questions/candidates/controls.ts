@@ -92,6 +92,7 @@ export function usedInstead(
 
 /** So many of those who use a thing come by it only over what lies in its way. */
 const IN_THE_WAY = 0.8
+/** Fewer that had not met it before say too little. */
 const LEAST_FRESH = 20
 
 const isBefore = (met: Case | undefined, view: number, atMs: number) =>

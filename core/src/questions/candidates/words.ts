@@ -140,7 +140,7 @@ function comparedWith({ design, exposed, controls, trouble: { cause } }: Ranked)
     case 'screens':
       return `${exposed} views on screens that do not show it at once, beside ${controls} on screens that do, against the same on other pages`
     case 'heights':
-      return `${exposed} views on screens too low to show it at once, beside ${controls} on higher ones, against the same on other pages`
+      return `${exposed} sessions on screens too low to show it at once, beside ${controls} on higher ones, against the same on other pages`
     case 'fields':
       return `${exposed} views that came to the field, beside the other fields of the form`
   }
