@@ -138,7 +138,7 @@ function comparedWith({ design, exposed, controls, trouble: { cause } }: Ranked)
     case 'sight':
       return `${exposed} views in which it had not come into view, beside ${controls} in which it had by then`
     case 'screens':
-      return `${exposed} views on screens that do not show it at once, beside ${controls} on screens that do, against the same on other pages`
+      return `${exposed} sessions on screens that do not show it at once, beside ${controls} on screens that do, against the same on other pages`
     case 'heights':
       return `${exposed} sessions on screens too low to show it at once, beside ${controls} on higher ones, against the same on other pages`
     case 'fields':
