@@ -349,7 +349,7 @@ describe('recordings', () => {
     await post(batch({ visitor: 'rec2', snapshot })).expect(204)
     const shared = `SELECT DISTINCT snapshot_hash FROM recordings WHERE document IN ('${first.document}', 'document-${documents}')`
     expect((await rows(shared)).filter((row) => row['snapshot_hash'])).toHaveLength(1)
-    await new Promise((resolve) => setTimeout(resolve, 400))
+    await engines.upToDate()
     const [session] = await rows("SELECT id FROM sessions WHERE visitor = 'rec'")
     const path = `/api/v1/sites/shop/sessions/${Number(session!['id'])}/recording`
     const whole = (await request(app).get(path).expect(200)).body as { documents: unknown[]; damaged: number }
