@@ -6,6 +6,7 @@ import { club } from './other-worlds/club.ts'
 import { courses } from './other-worlds/courses.ts'
 import { food } from './other-worlds/food.ts'
 import { DAYS, END_MS, lived, strengthsOf } from './other-worlds/lived.ts'
+import { give } from './other-worlds/give.ts'
 import { jobs } from './other-worlds/jobs.ts'
 import { lead } from './other-worlds/lead.ts'
 import { magazine } from './other-worlds/magazine.ts'
@@ -20,7 +21,7 @@ import type { Report } from './report.ts'
 
 export const about = 'prices on made-up sites of other kinds, against what their faults cost'
 
-const ALL = [shop, signUp, quote, food, magazine, travel, lead, tickets, jobs, portal, courses, club]
+const ALL = [shop, signUp, quote, food, magazine, travel, lead, tickets, jobs, portal, courses, club, give]
 /** BENCH_WORLDS=quote,food: these alone; BENCH_SHOW=1: the whole lists. */
 const NAMED = process.env['BENCH_WORLDS']?.split(',')
 const WORLDS = ALL.filter(({ name }) => NAMED?.includes(name) ?? true)

@@ -135,12 +135,13 @@ function writeEvent(
 
 const FIELD_TAGS = new Set(['input', 'textarea', 'select', 'option', 'label'])
 
-function traitsOf({ kind, target, ok, name, props, loaded }: Line): number {
+function traitsOf({ kind, target, ok, name, props, loaded, navigation }: Line): number {
   let traits = 0
   if (target?.interactive) traits |= TRAIT_BIT.interactive
   if (target?.tag !== undefined && FIELD_TAGS.has(target.tag)) traits |= TRAIT_BIT.field
   if (kind === 'submit' && ok === false) traits |= TRAIT_BIT.refused
   if (kind === 'leave' && loaded === false) traits |= TRAIT_BIT.unloaded
+  if (kind === 'page' && navigation === 'navigate') traits |= TRAIT_BIT.navigated
   if (kind === 'gesture' && name === 'zoom' && Number(props?.['by'] ?? 2) > 1) traits |= TRAIT_BIT.enlarged
   return traits
 }

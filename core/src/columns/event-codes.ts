@@ -24,4 +24,6 @@ export const TRAIT_BIT = {
   enlarged: 8,
   /** a page that was left before its largest content was there */
   unloaded: 16,
+  /** a page that was loaded anew, neither by the back button nor by reloading */
+  navigated: 32,
 } as const

@@ -96,6 +96,86 @@ describe('what befalls some', () => {
     expectInside(candidates[0]!.price, (lost * 30) / days)
   })
 
+  it('is an answer that comes late, also to those who left before it came and of whom none is told', () => {
+    let [lost, waiting] = [0, 0]
+    const lines = world(6000, 91, (going) => {
+      going.page('/search')
+      if (going.roll() < 0.2) return going.leave()
+      going.click('#find', 'change')
+      const [late, pays] = [going.roll() < 0.3, going.roll() < 0.75]
+      const target = { selector: '#find', tag: 'button' }
+      const answer = (ms: number) =>
+        going.atOnce('request', { method: 'GET', path: '/api/find', status: 200, ms, target })
+      if (!late) answer(300)
+      // Some leave who were answered, and some who were not.
+      else if (going.roll() < 0.3) {
+        if (pays) lost++
+        waiting++
+        return going.leave()
+      } else {
+        for (let k = 0; k < 3; k++) going.add('scroll', { depth: 0.2 })
+        answer(6000)
+      }
+      if (going.roll() < 0.2) return going.leave()
+      return buyIf(going, pays)
+    })
+    const { candidates, days } = pricesIn(lines)
+    expect(candidates[0]).toMatchObject({ kind: 'slow answer', page: '/search', selector: '#find' })
+    expect(waiting).toBeGreaterThan(100)
+    expectInside(candidates[0]!.price, (0.8 * lost * 30) / days)
+  })
+
+  it('tells of nobody who leaves without an answer that it would have been late, where many are never told', () => {
+    const lines = world(6000, 93, (going) => {
+      going.page('/search')
+      if (going.roll() < 0.2) return going.leave()
+      going.click('#find', 'change')
+      const late = going.roll() < 0.2
+      const target = { selector: '#find', tag: 'button' }
+      if (going.roll() < 0.9)
+        going.atOnce('request', {
+          ...{ method: 'GET', path: '/api/find', status: 200, ms: late ? 6000 : 300, target },
+        })
+      if (going.roll() < 0.3) return going.leave()
+      return buyIf(going, going.roll() < 0.75)
+    })
+    expect(pricesIn(lines).candidates).toEqual([])
+  })
+
+  it.each([
+    ['loaded anew', { navigation: 'navigate' as const }, ['shuttle']],
+    ['come back to', { navigation: 'back_forward' as const }, []],
+    ['of which nothing is told', {}, []],
+  ])('is being sent back to the page before, where that is %s', (_, how, expected) => {
+    let lost = 0
+    const loaded = { navigation: 'navigate' as const }
+    const lines = world(5000, 95, (going) => {
+      going.page('/form', loaded)
+      const [sent, pays] = [going.roll() < 0.2, going.roll() < 0.75]
+      if (going.roll() < 0.1) return going.leave()
+      going.click('#pay', 'navigate')
+      going.page('/pay', loaded)
+      for (let k = 0; sent && k < 2; k++) {
+        going.page('/form', how)
+        if (going.roll() < 0.3) {
+          if (pays) lost++
+          return going.leave()
+        }
+        going.click('#pay', 'navigate')
+        going.page('/pay', loaded)
+      }
+      if (going.roll() < 0.1) return going.leave()
+      going.click('#agree', 'navigate')
+      return buyIf(going, pays)
+    })
+    const { candidates, days } = pricesIn(lines)
+    const ways = candidates.filter(({ kind, selector }) => kind === 'shuttle' && !selector)
+    expect(ways.map(({ kind }) => kind)).toEqual(expected)
+    if (!ways.length) return
+    expect(ways[0]).toMatchObject({ page: '/pay', name: '/form' })
+    expectInside(ways[0]!.price, (0.9 * lost * 30) / days)
+  })
+
   it('is a page that stands still in one browser; other troubles of the page are listed beside it', () => {
     let lost = 0
     const lines = world(8000, 77, (going, _day, phone) => {

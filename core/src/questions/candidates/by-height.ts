@@ -7,7 +7,8 @@ import type { Site } from './site.ts'
 import { priced } from './designs.ts'
 import { firstOf } from './stages.ts'
 import type { Action } from './shown.ts'
-import { AT_ONCE_MS, shareShown } from './shown.ts'
+import { AT_ONCE_MS } from './journeys.ts'
+import { shareShown } from './shown.ts'
 
 const LEAST_VIEWS = 100
 /** Low screens show it at once in less than this share of views, high ones in more by that. */

@@ -1,8 +1,10 @@
 import { withoutPlaces } from '../../labels/element-families.ts'
 import { lowerBound } from '../../stats/lower-bound.ts'
 import type { Case } from './compare.ts'
-import { DID, LOOKING, STATE, TROUBLE } from './journeys.ts'
+import { isLastDone, placeKey, waited } from './episodes.ts'
+import { DID, STATE, TROUBLE } from './journeys.ts'
 import type { Stages } from './stages.ts'
+import { leftUnanswered } from './unanswered.ts'
 
 /** What happened there, in the order in which causes explain one another: the first one that is there is the cause. */
 export const CAUSES = [
@@ -39,14 +41,13 @@ export interface Found {
   tries: Map<string, Case[]>
 }
 
-const placeKey = (group: number, family: number) => `${group} ${family}`
-
 /** Looks through all acts: what went wrong for the first time in its session, and what worked. Complexity: acts. */
 export function casesOf(stages: Stages, alike: Alike): Found {
   const { journeys, firstView, firstAct } = stages
   const { sessions, views, acts } = journeys
   const found: Found = { troubles: new Map(), tries: new Map() }
   const usual = usualCauses(stages)
+  const isUnanswered = leftUnanswered(stages)
   /** where they left before anything could have told why a click did nothing */
   const cutShort = (cause: Cause, group: number, family: number, view: number, act: number) =>
     cause === 'dead click' && family > 0 && isLastDone(stages, view, act)
@@ -86,7 +87,8 @@ export function casesOf(stages: Stages, alike: Alike): Found {
         const family = acts.family[a]!
         if (did & DID.leftEmpty) meet('given up at field', group, family, 0, v, acts.atMs[a]!)
         else if (did & DID.corrected) meet('corrected field', group, family, 0, v, acts.atMs[a]!)
-        if (did & DID.answeredLate) meet('slow answer', group, family, 0, v, acts.atMs[a]!)
+        if (did & DID.answeredLate || isUnanswered(v, a))
+          meet('slow answer', group, family, 0, v, acts.atMs[a]!)
         if (did & DID.combed) meet('combing', group, 0, 0, v, acts.atMs[a]!)
         if (did & DID.zoomed) meet('zoom', group, 0, 0, v, acts.atMs[a]!)
         if (did & TROUBLE) {
@@ -223,28 +225,11 @@ function firstTold(
   return { cause: acts.did[from]! & DID.dead ? 'dead click' : 'rage click', lateMs: Infinity }
 }
 
-/** How long somebody stayed on a view after an act, as far as it is told; ms. */
-function waited({ journeys: { views, acts }, firstAct }: Stages, view: number, act: number): number {
-  const last = acts.atMs[firstAct[view + 1]! - 1]!
-  const end = views.state[view]! & STATE.openEnd ? last : views.endMs[view]!
-  return Math.max(0, end - acts.atMs[act]!)
-}
-
 /** Whether a click in vain follows another one on the same element: only the first of them begins an episode. */
 function isAgainAt({ journeys: { acts }, firstAct }: Stages, view: number, act: number): boolean {
   for (let a = act - 1; a >= firstAct[view]! && acts.atMs[act]! - acts.atMs[a]! <= EPISODE_MS; a--)
     if (acts.family[a] === acts.family[act] && acts.did[a]! & TROUBLE) return true
   return false
-}
-
-/** Whether nothing but the same in vain was done on a view after an act. */
-function isLastDone({ journeys: { acts }, firstAct }: Stages, view: number, act: number): boolean {
-  for (let a = act + 1; a < firstAct[view + 1]!; a++)
-    if (acts.family[a] !== acts.family[act] || !(acts.did[a]! & DID.dead)) {
-      // What merely comes into view is nothing done.
-      if (acts.did[a]! & ~LOOKING) return false
-    }
-  return true
 }
 
 /** Whether a click in vain was repeated on the spot: the sign of an attempt. */

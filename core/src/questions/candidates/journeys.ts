@@ -52,8 +52,8 @@ export const LOOKING = DID.seen | DID.onTheWay | DID.combed | DID.zoomed | DID.i
 /** What comes of a click after it. */
 const COMES_LATER = DID.error | DID.request | DID.freeze | DID.refused
 
-/** Bits of `state` of a view; `openEnd`: nothing tells when it was left. */
-export const STATE = { notFound: 1, noResults: 2, slow: 4, openEnd: 8 } as const
+/** Bits of `state` of a view; `openEnd`: nothing tells when it was left; `navigated`: loaded anew, not by the back button. */
+export const STATE = { notFound: 1, noResults: 2, slow: 4, openEnd: 8, navigated: 16 } as const
 
 /** From an act to what it brought about. */
 const WAKE_MS = 3000
@@ -62,6 +62,8 @@ const SUBMIT_WAKE_MS = 10_000
 export const LATE_MS = 4000
 /** Requests under way end when the page is left: none is told later than this before it. */
 const CUT_OFF_MS = 500
+/** What comes into view within this was there from the start. */
+export const AT_ONCE_MS = 2500
 /** Scrolling shortly before a click is the way to that click, not reading. */
 const ON_THE_WAY_MS = 1400
 /** The same page again at once is the same view, counted twice. */
@@ -72,7 +74,7 @@ const SESSION = [
   ...['views', 'wonMs'],
 ] as const
 const VIEW = ['group', 'page', 'atMs', 'endMs', 'loadMs', 'state', 'acts'] as const
-const ACT = ['atMs', 'family', 'did', 'name', 'lateMs'] as const
+const ACT = ['atMs', 'family', 'did', 'name', 'lateMs', 'answeredMs'] as const
 
 type Table<Column extends string, Values> = Record<Column, Values>
 
@@ -97,7 +99,10 @@ export interface JourneysOf<Values> {
   >
   /** times in ms since the start of the session; `acts`: how many it has */
   views: Table<(typeof VIEW)[number], Values>
-  /** `lateMs`: so long after it the first sign of what went wrong was there, in ms; 0 where it was part of it, or none came */
+  /**
+   * `lateMs`: so long after it the first sign of what went wrong was there, in ms; 0 where it was part of it, or none came;
+   * `answeredMs`: so long after it a request that it brought about was answered, in ms; 0 where none is told
+   */
   acts: Table<(typeof ACT)[number], Values>
 }
 export type Growing = JourneysOf<GrowingNumbers>
@@ -238,11 +243,13 @@ export function addJourney(block: Block, s: number, names: Names, wonMs: number,
       state =
         (couldNotBeShown(numberAt(block, event)) ? STATE.notFound : 0) |
         (events.friction[event]! & FRICTION_BIT.slow ? STATE.slow : 0) |
+        (events.traits[event]! & TRAIT_BIT.navigated ? STATE.navigated : 0) |
         (noResults > 0 && hasNoResults(block, event, noResults) ? STATE.noResults : 0)
     }
     lastPage = page
     lastAtMs = atMs
-    for (let i = event + 1; i < end; i++) addAct(block, i, sessionEnd, familyOf, bits.get(i) ?? 0, acts)
+    for (let i = event + 1; i < end; i++)
+      addAct(block, i, { atMs, sessionEnd }, familyOf, bits.get(i) ?? 0, acts)
   })
   const last = sessions.firstEvent[s + 1]! - 1
   close(events.atMs[last]!, events.kind[last] === KIND_CODE.leave || events.kind[last] === KIND_CODE.hide)
@@ -282,7 +289,9 @@ interface Act {
   did: number
   name: number
   lateMs: number
+  answeredMs: number
 }
+const UNTOLD = { lateMs: 0, answeredMs: 0 }
 
 /** Whether the page is left within some time after an event. */
 function isLeft({ events }: Block, i: number, end: number, withinMs: number): boolean {
@@ -294,7 +303,7 @@ function isLeft({ events }: Block, i: number, end: number, withinMs: number): bo
 function addAct(
   block: Block,
   i: number,
-  sessionEnd: number,
+  { atMs: viewMs, sessionEnd }: { atMs: number; sessionEnd: number },
   familyOf: Uint32Array,
   bits: number,
   acts: Act[],
@@ -304,12 +313,12 @@ function addAct(
   const atMs = events.atMs[i]!
   const family = familyOf[events.target[i]!]!
   const name = events.name[i]!
-  const add = (did: number, of = family) => acts.push({ atMs, family: of, did: did | bits, name, lateMs: 0 })
+  const add = (did: number, of = family) => acts.push({ atMs, family: of, did: did | bits, name, ...UNTOLD })
   /** it came of the click before it, on the element that it names; or befell that element, or the page */
   const cameOf = (did: number, withinMs: number) => {
     const click =
       (family ? lastClick(acts, atMs - withinMs, family) : undefined) ?? lastClick(acts, atMs - withinMs)
-    if (!click) acts.push({ atMs, family, did: family ? did : did | DID.ofPage, name, lateMs: 0 })
+    if (!click) acts.push({ atMs, family, did: family ? did : did | DID.ofPage, name, ...UNTOLD })
     else {
       if (!(click.did & COMES_LATER)) click.lateMs = atMs - click.atMs
       click.did |= did
@@ -317,7 +326,9 @@ function addAct(
   }
   switch (kind[i]) {
     case KIND_CODE.click: {
-      for (let a = acts.length - 1; a >= 0 && acts[a]!.atMs >= atMs - ON_THE_WAY_MS; a--)
+      // What was there from the start was not scrolled by.
+      const sinceMs = Math.max(viewMs + AT_ONCE_MS, atMs - ON_THE_WAY_MS)
+      for (let a = acts.length - 1; a >= 0 && acts[a]!.atMs >= sinceMs; a--)
         if (acts[a]!.did & DID.seen) acts[a]!.did |= DID.onTheWay
       if (!effect[i] && events.friction[i]! & FRICTION_BIT.rage) add(DID.worked | DID.raged)
       else if (effect[i] !== NOTHING) add(DID.worked)
@@ -331,22 +342,24 @@ function addAct(
       const ms = amountAt(block, i)
       // What is cut off as the page is left did not fail in the wake of a click.
       if (status === 0 && isLeft(block, i, sessionEnd, CUT_OFF_MS))
-        acts.push({ atMs, family: 0, did: DID.request | DID.ofPage, name, lateMs: 0 })
+        acts.push({ atMs, family: 0, did: DID.request | DID.ofPage, name, ...UNTOLD })
       else if (status === 0 || status >= 400) cameOf(DID.request, WAKE_MS)
-      else if (ms >= LATE_MS) {
+      else if (ms > 0) {
         // It is told when it was asked, or when it was answered. What asks again and again by itself follows no click.
         const click = family
           ? lastClick(acts, atMs - WAKE_MS - ms, family)
           : lastClick(acts, atMs - WAKE_MS / 3)
-        if (click) click.did |= DID.answeredLate
+        if (!click) return
+        click.answeredMs ||= Math.max(ms, atMs - click.atMs)
+        if (ms >= LATE_MS) click.did |= DID.answeredLate
       }
       return
     }
     case KIND_CODE.scroll:
-      if (bits & DID.combed) acts.push({ atMs, family: 0, did: DID.combed, name: 0, lateMs: 0 })
+      if (bits & DID.combed) acts.push({ atMs, family: 0, did: DID.combed, name: 0, ...UNTOLD })
       return
     case KIND_CODE.gesture:
-      if (traits[i]! & TRAIT_BIT.enlarged) acts.push({ atMs, family: 0, did: DID.zoomed, name: 0, lateMs: 0 })
+      if (traits[i]! & TRAIT_BIT.enlarged) acts.push({ atMs, family: 0, did: DID.zoomed, name: 0, ...UNTOLD })
       return
     case KIND_CODE.freeze:
       return cameOf(DID.freeze, WAKE_MS / 3)

@@ -1,9 +1,6 @@
 import { DID } from './journeys.ts'
 import type { Stages } from './stages.ts'
 
-/** What comes into view within this was there from the start. */
-export const AT_ONCE_MS = 2500
-
 /** A call to action of a page, and which of its views tell whether it was seen. */
 export interface Action {
   family: number

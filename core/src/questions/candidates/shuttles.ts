@@ -17,14 +17,16 @@ const LEADS_MS = 10_000
 export function shuttlesOf({ stages }: Site, alike: Alike): Trouble[] {
   const { journeys, firstView } = stages
   const { sessions, views, acts } = journeys
+  const linksTell = doLinksTell(stages)
   const found = new Map<string, Trouble & { back: number }>()
   for (let s = 0; s < sessions.id.length; s++) {
     const met = new Set<string>()
     for (let v = firstView[s]!; v + 1 < firstView[s + 1]!; v++) {
       if (views.page[v] === views.page[v + 1] || views.state[v + 1]! & STATE.notFound) continue
       const link = linkTo(stages, v + 1)
-      // Back to the page before is the way of who looks around.
-      if (link < 0 && v > firstView[s]! && views.page[v - 1] === views.page[v + 1]) continue
+      // Back to the page before is the way of who looks around, unless it is told that the page was loaded anew.
+      const isBack = v > firstView[s]! && views.page[v - 1] === views.page[v + 1]
+      if (link < 0 && isBack && !(linksTell && views.state[v + 1]! & STATE.navigated)) continue
       const [a, b] = [views.group[v]!, views.group[v + 1]!]
       const third = v + 2 < firstView[s + 1]! ? v + 2 : -1
       const back = third >= 0 && views.page[third] === views.page[v]
@@ -47,6 +49,19 @@ export function shuttlesOf({ stages }: Site, alike: Alike): Trouble[] {
     }
   }
   return [...found.values()].filter(({ cases, back }) => back >= COMES_BACK * cases.length)
+}
+
+/** Whether most pages that are loaded anew follow a click: where clicks are not told, links look as if nobody had asked for them. */
+function doLinksTell(stages: Stages): boolean {
+  const { journeys, firstView } = stages
+  let [all, byLink] = [0, 0]
+  for (let s = 0; s < journeys.sessions.id.length; s++)
+    for (let v = firstView[s]! + 1; v < firstView[s + 1]!; v++) {
+      if (!(journeys.views.state[v]! & STATE.navigated)) continue
+      all++
+      if (linkTo(stages, v) >= 0) byLink++
+    }
+  return byLink > all / 2
 }
 
 /** The click that led to a view: the last act on the one before, where it worked and was shortly before; -1 where none did. */
