@@ -12,6 +12,7 @@ import { lead } from './other-worlds/lead.ts'
 import { magazine } from './other-worlds/magazine.ts'
 import { portal } from './other-worlds/portal.ts'
 import { quote } from './other-worlds/quote.ts'
+import { rent } from './other-worlds/rent.ts'
 import { shop } from './other-worlds/shop.ts'
 import { signUp } from './other-worlds/sign-up.ts'
 import { tickets } from './other-worlds/tickets.ts'
@@ -21,7 +22,22 @@ import type { Report } from './report.ts'
 
 export const about = 'prices on made-up sites of other kinds, against what their faults cost'
 
-const ALL = [shop, signUp, quote, food, magazine, travel, lead, tickets, jobs, portal, courses, club, give]
+const ALL = [
+  shop,
+  signUp,
+  quote,
+  food,
+  magazine,
+  travel,
+  lead,
+  tickets,
+  jobs,
+  portal,
+  courses,
+  club,
+  give,
+  rent,
+]
 /** BENCH_WORLDS=quote,food: these alone; BENCH_SHOW=1: the whole lists. */
 const NAMED = process.env['BENCH_WORLDS']?.split(',')
 const WORLDS = ALL.filter(({ name }) => NAMED?.includes(name) ?? true)

@@ -22,8 +22,8 @@ const ROUNDS = 30
 
 /**
  * Fields at which a form is given up more often than at its other fields: of the views that came to it, those that did not
- * carry on and whose last field is the one before it, unless the last that was done went wrong. The other fields of the form
- * are what it is compared with.
+ * carry on and whose last field is the one before it, unless the last that was done went wrong or was corrected again and
+ * again. The other fields of the form are what it is compared with.
  */
 export function givenUpFields(site: Site, group: number): Priced[] {
   const { stages, outlook, viewsOf } = site
@@ -33,18 +33,29 @@ export function givenUpFields(site: Site, group: number): Priced[] {
   const fields = askedOfAll(carried)
   if (fields.length < LEAST_FIELDS) return []
   const passed = new Map<number, number[]>()
-  for (const { v, fields: filled } of filledOn)
-    for (const family of filled.slice(1)) listed(passed, family).push(v)
+  /** of those the ones who had no trouble with the field before it: who had may stop over that */
+  const smooth = new Map<number, number[]>()
+  for (const { v, fields: filled, corrected } of filledOn)
+    for (let k = 1; k < filled.length; k++) {
+      listed(passed, filled[k]!).push(v)
+      if (!corrected[k - 1]) listed(smooth, filled[k]!).push(v)
+    }
   const left = filledOn.filter(
-    ({ v, fields: filled }) => !on[v] && filled.length > 0 && !endsInTrouble(stages, v),
+    ({ v, fields: filled, corrected }) =>
+      !on[v] && filled.length > 0 && !corrected[filled.length - 1] && !endsInTrouble(stages, v),
   )
-  const stopped = stopsByField(left, waysOn(carried), passed)
-  const stops = fields.map((family) => stopped.get(family)?.stops ?? 0)
-  const reached = fields.map((family, j) => (passed.get(family)?.length ?? 0) + stops[j]!)
-  const shares = reached.map((n, j) => (n >= LEAST_VIEWS ? stops[j]! / n : NaN))
+  const stopped = stopsByField(left, waysOn(carried), smooth)
+  const told = fields.map((family) => {
+    const stops = stopped.get(family)?.stops ?? 0
+    const own = smooth.get(family)?.length ?? 0
+    const all = passed.get(family)?.length ?? 0
+    // Those who had trouble before it stop there as the others do.
+    return { stops, n: own + stops, reached: all + stops * (own ? all / own : 1) }
+  })
+  const shares = told.map(({ stops, n }) => (n >= LEAST_VIEWS ? stops / n : NaN))
   const taken = timesTaken(filledOn, fields)
   return fields.flatMap((family, j) => {
-    const n = reached[j]!
+    const { n: known, reached: n } = told[j]!
     const others = fields.flatMap((_, i) => (i !== j && !Number.isNaN(shares[i]!) ? [i] : []))
     if (Number.isNaN(shares[j]!) || others.length < LEAST_FIELDS - 2) return []
     const { usual, spread } = usualOf(
@@ -59,7 +70,7 @@ export function givenUpFields(site: Site, group: number): Priced[] {
     const onward = went.length / Math.max(1, passed.get(family)?.length ?? 0)
     const each = worth * onward
     const excess = shares[j]! - usual
-    const sd = Math.sqrt((shares[j]! * (1 - shares[j]!)) / n + spread ** 2)
+    const sd = Math.sqrt((shares[j]! * (1 - shares[j]!)) / known + spread ** 2)
     if (excess < 2.5 * sd) return []
     const loss = { value: n * excess * each, sd: Math.hypot(n * sd * each, 0.1 * n * excess * each) }
     return [
@@ -130,14 +141,16 @@ interface Filled {
   v: number
   fields: number[]
   atMs: number[]
+  corrected: boolean[]
 }
 
 function filledIn({ journeys: { acts }, firstAct }: Stages, v: number): Filled {
-  const filled: Filled = { v, fields: [], atMs: [] }
+  const filled: Filled = { v, fields: [], atMs: [], corrected: [] }
   for (let a = firstAct[v]!; a < firstAct[v + 1]!; a++) {
     if (!(acts.did[a]! & DID.filled) || filled.fields.includes(acts.family[a]!)) continue
     filled.fields.push(acts.family[a]!)
     filled.atMs.push(acts.atMs[a]!)
+    filled.corrected.push((acts.did[a]! & DID.corrected) > 0)
   }
   return filled
 }
