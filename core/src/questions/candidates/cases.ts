@@ -39,13 +39,15 @@ export interface Found {
   troubles: Map<string, Trouble>
   /** by group and family: the first act of each session that worked */
   tries: Map<string, Case[]>
+  /** the same for the views after that one, in order of the sessions */
+  later: Map<string, Case[]>
 }
 
 /** Looks through all acts: what went wrong for the first time in its session, and what worked. Complexity: acts. */
 export function casesOf(stages: Stages, alike: Alike): Found {
   const { journeys, firstView, firstAct } = stages
   const { sessions, views, acts } = journeys
-  const found: Found = { troubles: new Map(), tries: new Map() }
+  const found: Found = { troubles: new Map(), tries: new Map(), later: new Map() }
   const usual = usualCauses(stages)
   const isUnanswered = leftUnanswered(stages)
   /** where they left before anything could have told why a click did nothing */
@@ -54,7 +56,7 @@ export function casesOf(stages: Stages, alike: Alike): Found {
       ? usual(group, family, waited(stages, view, act))
       : undefined
   const met = new Set<string>()
-  const tried = new Set<string>()
+  const tried = new Map<string, number>()
   const meet = (cause: Cause, group: number, family: number, name: number, view: number, atMs: number) => {
     const key = `${cause} ${group} ${family} ${name}`
     if (met.has(key)) return undefined
@@ -102,11 +104,13 @@ export function casesOf(stages: Stages, alike: Alike): Found {
           if (trouble && did & DID.near) trouble.near++
         } else if (did & (DID.worked | DID.filled)) {
           const key = placeKey(group, family)
-          if (tried.has(key)) continue
-          tried.add(key)
-          const own = found.tries.get(key)
+          const before = tried.get(key)
+          if (before === v) continue
+          tried.set(key, v)
+          const onto = before === undefined ? found.tries : found.later
+          const own = onto.get(key)
           if (own) own.push({ view: v, atMs: acts.atMs[a]! })
-          else found.tries.set(key, [{ view: v, atMs: acts.atMs[a]! }])
+          else onto.set(key, [{ view: v, atMs: acts.atMs[a]! }])
         }
       }
     }

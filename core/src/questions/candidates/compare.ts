@@ -12,6 +12,9 @@ export interface Case {
   atMs: number
 }
 
+/** So many are compared at most. */
+export const MOST_CONTROLS = 12_000
+
 /** Exposed and comparable cases, and what came of them. */
 export interface Comparison {
   exposed: readonly Case[]

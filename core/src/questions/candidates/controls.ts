@@ -1,10 +1,10 @@
 import type { Case } from './compare.ts'
+import { MOST_CONTROLS } from './compare.ts'
 import { DID } from './journeys.ts'
 import type { Cause, Found, Trouble } from './cases.ts'
 import { triesAt } from './cases.ts'
+import { inTurn } from './in-turn.ts'
 import type { Stages } from './stages.ts'
-
-export const MOST_CONTROLS = 12_000
 
 /** Sessions of some cases. */
 export function sessionsOf({ sessionOf }: Stages, cases: readonly Case[]): Set<number> {
@@ -40,8 +40,7 @@ export function triersBeside(stages: Stages, found: Found, trouble: Trouble): Ca
     if (comesAfter(stages, other, trouble)) other.cases.forEach(add)
     else for (const s of sessionsOf(stages, other.cases)) taken.add(s)
   }
-  triesAt(found, group, family).forEach(add)
-  return controls
+  return [...controls, ...inTurn(stages, found, trouble, taken)]
 }
 
 /** What people do in a field keeps nobody from trying. */

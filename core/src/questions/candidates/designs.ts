@@ -8,6 +8,7 @@ import type { Case, Comparison } from './compare.ts'
 import type { Estimate } from './estimate.ts'
 import { compare, lossOf, mean, shift } from './compare.ts'
 import { OF_FIELDS, sessionsOf, thinned, triersBeside, usedInstead, usedUncovered } from './controls.ts'
+import { inTurn } from './in-turn.ts'
 import { stillOpen } from './risk-sets.ts'
 import type { Site } from './site.ts'
 import type { Stages } from './stages.ts'
@@ -62,6 +63,8 @@ const LEAST_SHARE = 0.1
 const NEAR = 0.25
 /** Where so many of those who click in vain click again, they want something. */
 const TRIED_AGAIN = 0.3
+/** Log odds by which they must carry on less who clicked once. */
+const FAR_LESS = 0.7
 
 /** Prices a trouble by the best comparison that the data have; undefined where there is nobody to compare with. */
 export function priceTrouble(site: Site, trouble: Trouble): Priced | undefined {
@@ -275,7 +278,7 @@ function attemptsOf(site: Site, trouble: Trouble): Trouble {
     }
   }) as [Half, Half]
   const apart = again.here.value - once.here.value
-  if (apart <= 2 * Math.hypot(again.here.sd, once.here.sd)) return trouble
+  if (apart <= Math.max(FAR_LESS, 2 * Math.hypot(again.here.sd, once.here.sd))) return trouble
   return { ...trouble, cases: again.cases, again: again.cases.map(() => true) }
 }
 
@@ -323,7 +326,7 @@ function isStep({ stages, viewsOf }: Site, { group, cases }: Trouble): number {
 /** A link that led nowhere: without the trouble those who took it would have been further, unless it leads to nothing that matters. */
 function byLink(site: Site, trouble: Trouble): Priced | undefined {
   const { stages, found } = site
-  const whole = without(stages, triesAt(found, trouble.group, trouble.family), trouble)
+  const whole = inTurn(stages, found, trouble, new Set())
   if (areEnough(whole, trouble.cases)) return byAttempt(site, trouble, whole, 'attempt')
   const step = isStep(site, trouble)
   if (step < HARDLY_A_STEP || isOfFrame(site, trouble)) return byPage(site, trouble)

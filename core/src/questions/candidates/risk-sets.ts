@@ -1,6 +1,7 @@
 import { lowerBound } from '../../stats/lower-bound.ts'
 import type { Case } from './compare.ts'
-import { MOST_CONTROLS, thinned } from './controls.ts'
+import { MOST_CONTROLS } from './compare.ts'
+import { thinned } from './controls.ts'
 import type { Stages } from './stages.ts'
 
 const MOST_PER_CASE = 40
