@@ -10,6 +10,7 @@ import { give } from './other-worlds/give.ts'
 import { jobs } from './other-worlds/jobs.ts'
 import { lead } from './other-worlds/lead.ts'
 import { magazine } from './other-worlds/magazine.ts'
+import { parcel } from './other-worlds/parcel.ts'
 import { portal } from './other-worlds/portal.ts'
 import { quote } from './other-worlds/quote.ts'
 import { rent } from './other-worlds/rent.ts'
@@ -37,6 +38,7 @@ const ALL = [
   club,
   give,
   rent,
+  parcel,
 ]
 /** BENCH_WORLDS=quote,food: these alone; BENCH_SHOW=1: the whole lists. */
 const NAMED = process.env['BENCH_WORLDS']?.split(',')

@@ -1,5 +1,6 @@
 import { logistic } from '../../stats/logistic.ts'
-import type { Case, Comparison } from './compare.ts'
+import type { Comparison } from './compare.ts'
+import type { Case } from './episodes.ts'
 import { apartIn, lossOf } from './compare.ts'
 import type { Estimate } from './estimate.ts'
 import { STATE } from './journeys.ts'
@@ -101,7 +102,7 @@ function bothOf(one: Estimate, other: Estimate): Estimate {
 /** Who of the exposed left at once, by how much more than others, and how those fared of whom nothing was decided by then. */
 function atOnce(
   { stages, outlook }: Site,
-  { exposed, controls }: Comparison,
+  { exposed, controls, telling }: Comparison,
 ): { left: Uint8Array; early: ReturnType<typeof apartIn>; late: Estimate } | undefined {
   const [ownMs, othersMs] = [exposed, controls].map((cases) => decidedMs(stages, cases)) as [
     number[],
@@ -115,8 +116,8 @@ function atOnce(
   const leavers = own.left.reduce((sum, left) => sum + left, 0)
   if (Math.min(leavers, own.open.length, others.open.length) < LEAST) return undefined
   const came = (open: readonly Case[]) => Uint8Array.from(open, ({ view }) => stages.on[view]!)
-  const early = apartIn(stages, outlook, [exposed, own.left], [controls, others.left])
-  const late = apartIn(stages, outlook, [own.open, came(own.open)], [others.open, came(others.open)])
+  const early = apartIn(stages, outlook, telling, [exposed, own.left], [controls, others.left])
+  const late = apartIn(stages, outlook, telling, [own.open, came(own.open)], [others.open, came(others.open)])
   const sd = Math.hypot(early.sd, WINDOW)
   const isMore = early.value > MORE * sd
   const isMoreThanLater = early.value + late.value > MORE_THAN_LATER * Math.hypot(sd, late.sd)

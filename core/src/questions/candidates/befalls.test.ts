@@ -176,6 +176,41 @@ describe('what befalls some', () => {
     expectInside(ways[0]!.price, (0.9 * lost * 30) / days)
   })
 
+  it('is being sent back to an earlier step, from where the whole way has to be gone once more', () => {
+    let lost = 0
+    const lines = world(5000, 99, (going) => {
+      const go = (url: string) => going.page(url, { navigation: 'navigate' })
+      const fillIn = () => {
+        for (const depth of [0.3, 0.5, 0.7]) going.add('scroll', { depth })
+        return going.roll() < 0.1
+      }
+      const [sent, pays] = [going.roll() < 0.2, going.roll() < 0.75]
+      for (const step of ['/from', '/to']) {
+        go(step)
+        if (fillIn()) return going.leave()
+        going.click('#next', 'navigate')
+      }
+      go('/pay')
+      if (sent) {
+        go('/from')
+        if (going.roll() < 0.4) {
+          if (pays) lost++
+          return going.leave()
+        }
+        for (const step of ['/to', '/pay']) {
+          going.click('#next', 'navigate')
+          go(step)
+        }
+      }
+      if (fillIn()) return going.leave()
+      going.click('#next', 'navigate')
+      return buyIf(going, pays)
+    })
+    const { candidates, days } = pricesIn(lines)
+    expect(candidates[0]).toMatchObject({ kind: 'shuttle', page: '/pay', selector: '', name: '/from' })
+    expectInside(candidates[0]!.price, (0.9 * lost * 30) / days)
+  })
+
   it('is a page that stands still in one browser; other troubles of the page are listed beside it', () => {
     let lost = 0
     const lines = world(8000, 77, (going, _day, phone) => {

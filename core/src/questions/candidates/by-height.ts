@@ -1,5 +1,5 @@
 import { apartElsewhere } from './apart.ts'
-import type { Case } from './compare.ts'
+import type { Case } from './episodes.ts'
 import { compare, lossOf } from './compare.ts'
 import { thinned } from './controls.ts'
 import type { Priced } from './designs.ts'

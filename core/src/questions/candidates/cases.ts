@@ -1,6 +1,6 @@
 import { withoutPlaces } from '../../labels/element-families.ts'
 import { lowerBound } from '../../stats/lower-bound.ts'
-import type { Case } from './compare.ts'
+import type { Case } from './episodes.ts'
 import { isLastDone, placeKey, waited } from './episodes.ts'
 import { DID, STATE, TROUBLE } from './journeys.ts'
 import type { Stages } from './stages.ts'

@@ -1,16 +1,13 @@
 import { DEVICE_CLASSES } from '../../events/line.ts'
 import { fitLogistic, logistic } from '../../stats/logistic.ts'
 import { shrunk } from './bias.ts'
+import type { Telling } from './last-done.ts'
+import { afterLastDone, AS_IT_IS, telling } from './last-done.ts'
+import type { Case } from './episodes.ts'
 import type { Outlook } from './outlook.ts'
 import type { Estimate } from './estimate.ts'
 import type { Stages } from './stages.ts'
 import { doneBefore } from './stages.ts'
-
-/** Somebody at a moment: a view, and when on it, ms since the start of the session. */
-export interface Case {
-  view: number
-  atMs: number
-}
 
 /** So many are compared at most. */
 export const MOST_CONTROLS = 12_000
@@ -27,6 +24,7 @@ export interface Comparison {
   /** of what the controls say of the exposed: rows of the exposed, covariance of the coefficients */
   rows: Float64Array
   covariance: Float64Array
+  telling: Telling
   /** log odds by which the exposed carry on more than expected, and by which those of them who do convert more */
   here: Estimate
   later: Estimate
@@ -43,15 +41,17 @@ export interface Comparison {
 }
 
 const PHONE = DEVICE_CLASSES.indexOf('mobile') + 1
-const K = 8
+const K = 9
 /** Who carried on in spite of it was a little more eager than who gave up. */
 const SURVIVORS = 0.7
 /** Before the data: as the outlook says, whatever had been done on the view. */
-const PRIOR = { mean: [0, 1, 0, 0, 0, 0, 0, 0], sd: [2, 0.5, 0.5, 0.3, 0.4, 1, 1, 0.5] }
+const PRIOR = { mean: [0, 1, 0, 0, 0, 0, 0, 0, 0.5], sd: [2, 0.5, 0.5, 0.3, 0.4, 1, 1, 0.5, 0.5] }
 
 /**
  * What would have come of the exposed without the trouble, as the controls tell it: a regression of carrying on on the
  * outlook, the device, the moment and what had been done, and had failed, by then. @see docs/pricing.md
+ *
+ * @param never  views that never met it, where what was done last may tell of the exposed: see last-done.ts
  */
 export function compare(
   stages: Stages,
@@ -59,6 +59,7 @@ export function compare(
   exposed: readonly Case[],
   controls: readonly Case[],
   people: 'the same' | 'others',
+  never?: readonly number[],
 ): Comparison {
   const { on, won, spared } = stages
   const of = (cases: readonly Case[], outcome: Uint8Array) => cases.map(({ view }) => outcome[view]!)
@@ -66,8 +67,14 @@ export function compare(
     const other = spared?.get(view)
     return other && other.atMs >= atMs ? other.chance : on[view]!
   })
-  const { coefficients, covariance } = fitLogistic(rowsOf(stages, outlook, controls), outcome, PRIOR)
-  const rows = rowsOf(stages, outlook, exposed)
+  const tells = never ? telling(stages, exposed, never) : AS_IT_IS
+  const state = afterLastDone(stages, tells.states, controls, outcome)
+  const { coefficients, covariance } = fitLogistic(
+    rowsOf(stages, outlook, controls, tells, state),
+    outcome,
+    PRIOR,
+  )
+  const rows = rowsOf(stages, outlook, exposed, tells, state)
   const odds = oddsOf(rows, exposed.length, coefficients)
   const wentOn = controls.filter(({ view }) => on[view])
   const gaveUp = controls.filter(({ view }) => !on[view])
@@ -111,7 +118,7 @@ export function compare(
   })
   variance += (exposed.length ** 2 * meanWon * (1 - meanWon)) / Math.max(1, controls.length)
   return {
-    ...{ exposed, controls, expected, worth, odds, rows, covariance },
+    ...{ exposed, controls, expected, worth, odds, rows, covariance, telling: tells },
     here: shift(of(exposed, on), odds, 5),
     later,
     missing: { value: missing, sd: Math.sqrt(variance) },
@@ -136,14 +143,16 @@ type WithOutcome = readonly [cases: readonly Case[], outcome: Uint8Array]
 export function apartIn(
   stages: Stages,
   outlook: Outlook,
+  tells: Telling,
   [exposed, own]: WithOutcome,
   [controls, others]: WithOutcome,
 ): Estimate & { odds: Float64Array; open: number } {
-  const { coefficients, covariance } = fitLogistic(rowsOf(stages, outlook, controls), others, {
+  const state = afterLastDone(stages, tells.states, controls, others)
+  const { coefficients, covariance } = fitLogistic(rowsOf(stages, outlook, controls, tells, state), others, {
     mean: PRIOR.mean.map(() => 0),
     sd: PRIOR.sd,
   })
-  const rows = rowsOf(stages, outlook, exposed)
+  const rows = rowsOf(stages, outlook, exposed, tells, state)
   const odds = oddsOf(rows, exposed.length, coefficients)
   const { value, sd } = shift(own, odds, 5)
   const column = (j: number) => mean(exposed.map((_, i) => rows[i * K + j]!))
@@ -212,7 +221,13 @@ export function shift(outcome: ArrayLike<number>, odds: ArrayLike<number>, width
   return { value: coefficients[0]!, sd: Math.sqrt(covariance[0]!) }
 }
 
-function rowsOf(stages: Stages, outlook: Outlook, cases: readonly Case[]): Float64Array {
+function rowsOf(
+  stages: Stages,
+  outlook: Outlook,
+  cases: readonly Case[],
+  { fields }: Telling,
+  state: (one: Case) => number,
+): Float64Array {
   const { views } = stages.journeys
   const rows = new Float64Array(cases.length * K)
   cases.forEach(({ view, atMs }, i) => {
@@ -222,9 +237,10 @@ function rowsOf(stages: Stages, outlook: Outlook, cases: readonly Case[]): Float
     rows[i * K + 2] = Number(isPhone(stages, view))
     rows[i * K + 3] = Math.log1p(Math.max(0, atMs - views.atMs[view]!) / 1000) - 2
     rows[i * K + 4] = done.acts
-    rows[i * K + 5] = done.filled
+    rows[i * K + 5] = fields ? done.filled : 0
     rows[i * K + 6] = done.failed
-    rows[i * K + 7] = Math.log1p(done.fields)
+    rows[i * K + 7] = fields ? Math.log1p(done.fields) : 0
+    rows[i * K + 8] = state({ view, atMs })
   })
   return rows
 }

@@ -1,4 +1,4 @@
-import type { Case } from './compare.ts'
+import type { Case } from './episodes.ts'
 import { MOST_CONTROLS } from './compare.ts'
 import { DID } from './journeys.ts'
 import type { Cause, Found, Trouble } from './cases.ts'

@@ -4,7 +4,8 @@ import { lossBeside } from './at-once.ts'
 import { hidden, mixture, noAttempt, otherPeople } from './bias.ts'
 import type { Cause, Trouble } from './cases.ts'
 import { IN_VAIN, triesAt } from './cases.ts'
-import type { Case, Comparison } from './compare.ts'
+import type { Comparison } from './compare.ts'
+import type { Case } from './episodes.ts'
 import type { Estimate } from './estimate.ts'
 import { compare, lossOf, mean, shift } from './compare.ts'
 import { OF_FIELDS, sessionsOf, thinned, triersBeside, usedInstead, usedUncovered } from './controls.ts'
@@ -161,7 +162,7 @@ function againstPage(
   return controls.length < LEAST_CONTROLS || !cases.length
     ? undefined
     : // What befalls a page befalls whoever comes: those who carried on in spite of it are more eager than those who gave up.
-      compare(stages, outlook, cases, controls, family ? 'others' : 'the same')
+      compare(stages, outlook, cases, controls, family ? 'others' : 'the same', family ? views : undefined)
 }
 
 /** What befalls people before they do anything. */

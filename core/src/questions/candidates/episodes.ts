@@ -1,6 +1,12 @@
 import { DID, LOOKING, STATE } from './journeys.ts'
 import type { Stages } from './stages.ts'
 
+/** Somebody at a moment: a view, and when on it, ms since the start of the session. */
+export interface Case {
+  view: number
+  atMs: number
+}
+
 /** An element of a page group, as a key. */
 export const placeKey = (group: number, family: number) => `${group} ${family}`
 

@@ -1,7 +1,7 @@
 import { DEVICE_CLASSES } from '../../events/line.ts'
 import { logistic } from '../../stats/logistic.ts'
 import { otherPeople } from './bias.ts'
-import type { Case } from './compare.ts'
+import type { Case } from './episodes.ts'
 import { compare, lossOf } from './compare.ts'
 import { thinned } from './controls.ts'
 import type { Priced } from './designs.ts'

@@ -1,4 +1,4 @@
-import type { Case } from './compare.ts'
+import type { Case } from './episodes.ts'
 import type { Estimate } from './estimate.ts'
 import { compare, lossOf, shift } from './compare.ts'
 import { thinned } from './controls.ts'

@@ -1,7 +1,7 @@
 import { lowerBound } from '../../stats/lower-bound.ts'
 import type { Found, Trouble } from './cases.ts'
 import { triesAt } from './cases.ts'
-import type { Case } from './compare.ts'
+import type { Case } from './episodes.ts'
 import { MOST_CONTROLS } from './compare.ts'
 import { placeKey } from './episodes.ts'
 import type { Stages } from './stages.ts'
@@ -14,7 +14,7 @@ const MOST_WEIGHT = 10
 const AT_FIRST = 0.98
 
 /**
- * Who tried something and never met a trouble, each at one of their tries: the first, second … as often as it was met at the
+ * Who tried something and never met a trouble, each at one of their tries, view by view: the first, second … as often as it was met at the
  * first, second … Who tries again and again meets in the end what befalls now and then, unless they were soon further: of those
  * who never met it too many were. So each stands for as many as tried as often and met it by then.
  *
@@ -33,7 +33,7 @@ export function inTurn(
   const metAt = new Map(
     cases.map((met) => {
       const session = sessionOf[met.view]!
-      return [session, tries.get(session)?.filter((one) => isBefore(one, met)).length ?? 0]
+      return [session, tries.get(session)?.filter((one) => one.view < met.view).length ?? 0]
     }),
   )
   const never = [...tries].filter(([session]) => !metAt.has(session) && !skip.has(session))
@@ -60,9 +60,6 @@ export function inTurn(
   })
   return controls
 }
-
-const isBefore = (one: Case, other: Case) =>
-  one.view < other.view || (one.view === other.view && one.atMs < other.atMs)
 
 /**
  * Share of those who try again and again that have not met it by a turn (Kaplan and Meier 1958).

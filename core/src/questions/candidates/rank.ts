@@ -29,9 +29,15 @@ const FAILED_ACT: ReadonlySet<Cause> = new Set<Cause>([
   ...(['script error', 'failed request', 'refused form', 'dead click', 'not found'] as const),
   ...(['given up at field', 'freeze'] as const),
 ])
-/** A field that is left empty may be one that nobody must fill in. */
-const isFailedAct = ({ trouble: { cause, family }, design }: Priced) =>
-  FAILED_ACT.has(cause) && family > 0 && (!OF_FIELDS.has(cause) || design === 'fields')
+/**
+ * A field that is left empty may be one that nobody must fill in. Beside people who did not try it, an act is known to be one where
+ * they tried again.
+ */
+const isFailedAct = ({ trouble: { cause, family }, design, tried }: Priced) =>
+  FAILED_ACT.has(cause) &&
+  family > 0 &&
+  (!OF_FIELDS.has(cause) || design === 'fields') &&
+  (design !== 'page' || tried)
 
 /** Those who were compared had tried the same thing: conversions tell of them, too. */
 const TRIED: ReadonlySet<Design> = new Set<Design>(['attempt', 'instead'])

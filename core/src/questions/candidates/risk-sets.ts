@@ -1,5 +1,5 @@
 import { lowerBound } from '../../stats/lower-bound.ts'
-import type { Case } from './compare.ts'
+import type { Case } from './episodes.ts'
 import { MOST_CONTROLS } from './compare.ts'
 import { thinned } from './controls.ts'
 import type { Stages } from './stages.ts'

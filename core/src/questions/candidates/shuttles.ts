@@ -5,6 +5,8 @@ import { DID, STATE } from './journeys.ts'
 
 /** So many of those who take the way come back to the page they came from. */
 const COMES_BACK = 0.3
+/** So many pages lie between on the way back of who was sent away. */
+const MOST_BETWEEN = 4
 /** A click leads on within this, or something else did. */
 const LEADS_MS = 10_000
 
@@ -28,8 +30,10 @@ export function shuttlesOf({ stages }: Site, alike: Alike): Trouble[] {
       const isBack = v > firstView[s]! && views.page[v - 1] === views.page[v + 1]
       if (link < 0 && isBack && !(linksTell && views.state[v + 1]! & STATE.navigated)) continue
       const [a, b] = [views.group[v]!, views.group[v + 1]!]
-      const third = v + 2 < firstView[s + 1]! ? v + 2 : -1
-      const back = third >= 0 && views.page[third] === views.page[v]
+      // Who was sent away may have to go the whole way once more.
+      const until = Math.min(firstView[s + 1]!, v + 3 + (link < 0 ? MOST_BETWEEN : 0))
+      let back = false
+      for (let next = v + 2; next < until; next++) if (views.page[next] === views.page[v]) back = true
       const family = link < 0 ? 0 : alike.kindOf(acts.family[link]!)
       const key = `${a} ${b} ${family}`
       if (met.has(key)) continue

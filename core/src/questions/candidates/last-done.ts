@@ -1,0 +1,134 @@
+import type { Case } from './episodes.ts'
+import { DID } from './journeys.ts'
+import type { Stages } from './stages.ts'
+import { doneBefore } from './stages.ts'
+
+/** What is known of a state before its own cases tell: as if of so many as all others. */
+const AS_OF = 30
+/** Fewer cases than these make no state of their own. */
+const LEAST = 40
+const MOST_TIMES = 3
+/** Where more than so many of those who do anything more meet the trouble next, who does not is somebody who was about to leave. */
+const MOST_MET = 0.7
+
+/** What somebody did last on a view, and how often they had done it there, as a number; 0: nothing yet. */
+type State = number
+
+/** What was done before tells of those who met a trouble where others who had done the same did something else. */
+export interface Telling {
+  /** what was done last */
+  states: ReadonlySet<State>
+  /** that fields had been filled in, and how many */
+  fields: boolean
+}
+/** Where controls tried the same, or nothing had been done. */
+export const AS_IT_IS: Telling = { states: new Set(), fields: true }
+
+export function telling(stages: Stages, exposed: readonly Case[], never: readonly number[]): Telling {
+  return { states: statesToCompare(stages, exposed, never), fields: doFieldsTell(stages, exposed, never) }
+}
+
+/** Whether enough who filled in fields did something else than to meet the trouble: a code that never works is tried by all who fill it in. */
+function doFieldsTell(stages: Stages, exposed: readonly Case[], never: readonly number[]): boolean {
+  const { journeys, firstAct, on } = stages
+  const { acts } = journeys
+  const met = exposed.filter(({ view, atMs }) => doneBefore(stages, view, atMs).filled).length
+  const wentOn = never.filter((view) => {
+    let filled = false
+    for (let a = firstAct[view]!; a < firstAct[view + 1]!; a++) {
+      if (filled && isDone(acts.did[a]!, acts.family[a]!)) return true
+      if (acts.did[a]! & DID.filled) filled = true
+    }
+    return filled && on[view] === 1
+  }).length
+  return met <= MOST_MET * (met + wentOn)
+}
+
+/**
+ * States after which the trouble is one of several things that come next: those who did something else can be compared with
+ * those who met it. Complexity: acts of the views.
+ *
+ * @param never  views of the page that never met it
+ */
+function statesToCompare(
+  stages: Stages,
+  exposed: readonly Case[],
+  never: readonly number[],
+): ReadonlySet<State> {
+  const met = new Map<State, number>()
+  for (const one of exposed) count(met, lastDone(stages, one))
+  const wentOn = new Map<State, number>()
+  const { firstAct, on } = stages
+  const { acts } = stages.journeys
+  for (const view of never) {
+    const times = new Map<number, number>()
+    const passed = new Set<State>([0])
+    let last: State | undefined = 0
+    for (let a = firstAct[view]!; a < firstAct[view + 1]!; a++) {
+      const family = acts.family[a]!
+      if (!isDone(acts.did[a]!, family)) continue
+      passed.add(last)
+      times.set(family, (times.get(family) ?? 0) + 1)
+      last = stateOf(family, times.get(family)!)
+    }
+    if (on[view]) passed.add(last)
+    for (const state of passed) count(wentOn, state)
+  }
+  return new Set(
+    [...met].flatMap(([state, n]) => (n <= MOST_MET * (n + (wentOn.get(state) ?? 0)) ? [state] : [])),
+  )
+}
+
+/**
+ * By what somebody did last on a view before a moment: by how many log odds an outcome is likelier after that than it is on
+ * average. Who weighs sizes over and over is about to leave, whatever they press next.
+ *
+ * @param states    those that tell anything
+ * @param controls  who tell it, with their outcomes from 0 to 1
+ */
+export function afterLastDone(
+  stages: Stages,
+  states: ReadonlySet<State>,
+  controls: readonly Case[],
+  outcome: ArrayLike<number>,
+): (one: Case) => number {
+  const told = new Map<State, { n: number; hits: number }>()
+  let all = 0
+  controls.forEach((one, i) => {
+    const state = lastDone(stages, one)
+    let own = told.get(state)
+    if (!own) told.set(state, (own = { n: 0, hits: 0 }))
+    own.n++
+    own.hits += outcome[i]!
+    all += outcome[i]!
+  })
+  const usual = (all + 0.5) / (controls.length + 1)
+  const odds = (share: number) => Math.log(share / (1 - share))
+  const values = new Map<State, number>()
+  for (const [state, { n, hits }] of told)
+    if (n >= LEAST && states.has(state))
+      values.set(state, odds((hits + AS_OF * usual) / (n + AS_OF)) - odds(usual))
+  return (one) => values.get(lastDone(stages, one)) ?? 0
+}
+
+function lastDone({ journeys: { acts }, firstAct }: Stages, { view, atMs }: Case): State {
+  const times = new Map<number, number>()
+  let last = 0
+  for (let a = firstAct[view]!; a < firstAct[view + 1]! && acts.atMs[a]! < atMs; a++) {
+    const family = acts.family[a]!
+    if (!isDone(acts.did[a]!, family)) continue
+    times.set(family, (times.get(family) ?? 0) + 1)
+    last = family
+  }
+  return last && stateOf(last, times.get(last)!)
+}
+
+const isDone = (did: number, family: number) =>
+  family > 0 && (did & (DID.worked | DID.dead | DID.filled)) !== 0
+
+const stateOf = (family: number, times: number): State =>
+  family * (MOST_TIMES + 1) + Math.min(MOST_TIMES, times)
+
+function count<K>(counts: Map<K, number>, key: K): void {
+  counts.set(key, (counts.get(key) ?? 0) + 1)
+}
