@@ -61,17 +61,18 @@ function statesToCompare(
   const { firstAct, on } = stages
   const { acts } = stages.journeys
   for (const view of never) {
-    const times = new Map<number, number>()
-    const passed = new Set<State>([0])
-    let last: State | undefined = 0
-    for (let a = firstAct[view]!; a < firstAct[view + 1]!; a++) {
-      const family = acts.family[a]!
-      if (!isDone(acts.did[a]!, family)) continue
-      passed.add(last)
-      times.set(family, (times.get(family) ?? 0) + 1)
-      last = stateOf(family, times.get(family)!)
+    let [last, from] = [0, 0]
+    const passed = new Set<State>(met.has(0) ? [0] : [])
+    const pass = (state: State) => {
+      if (met.has(state)) passed.add(state)
     }
-    if (on[view]) passed.add(last)
+    for (let a = firstAct[view]!; a < firstAct[view + 1]!; a++) {
+      if (!isDone(acts.did[a]!, acts.family[a]!)) continue
+      pass(last)
+      from ||= a + 1
+      last = stateOf(acts.family[a]!, timesDone(stages, from - 1, a))
+    }
+    if (on[view]) pass(last)
     for (const state of passed) count(wentOn, state)
   }
   return new Set(
@@ -111,16 +112,21 @@ export function afterLastDone(
   return (one) => values.get(lastDone(stages, one)) ?? 0
 }
 
-function lastDone({ journeys: { acts }, firstAct }: Stages, { view, atMs }: Case): State {
-  const times = new Map<number, number>()
-  let last = 0
-  for (let a = firstAct[view]!; a < firstAct[view + 1]! && acts.atMs[a]! < atMs; a++) {
-    const family = acts.family[a]!
-    if (!isDone(acts.did[a]!, family)) continue
-    times.set(family, (times.get(family) ?? 0) + 1)
-    last = family
-  }
-  return last && stateOf(last, times.get(last)!)
+function lastDone(stages: Stages, { view, atMs }: Case): State {
+  const { journeys, firstAct } = stages
+  const { acts } = journeys
+  for (let a = firstAct[view + 1]! - 1; a >= firstAct[view]!; a--)
+    if (acts.atMs[a]! < atMs && isDone(acts.did[a]!, acts.family[a]!))
+      return stateOf(acts.family[a]!, timesDone(stages, firstAct[view]!, a))
+  return 0
+}
+
+/** How often the same was done from one act up to another, which counts as well. */
+function timesDone({ journeys: { acts } }: Stages, from: number, upTo: number): number {
+  let times = 0
+  for (let a = upTo; a >= from && times < MOST_TIMES; a--)
+    if (acts.family[a] === acts.family[upTo] && isDone(acts.did[a]!, acts.family[a]!)) times++
+  return times
 }
 
 const isDone = (did: number, family: number) =>
