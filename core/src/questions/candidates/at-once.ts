@@ -3,6 +3,7 @@ import type { Comparison } from './compare.ts'
 import type { Case } from './episodes.ts'
 import { apartIn, lossOf } from './compare.ts'
 import type { Estimate } from './estimate.ts'
+import { someOf } from './known.ts'
 import { STATE } from './journeys.ts'
 import type { Site } from './site.ts'
 import type { Stages } from './stages.ts'
@@ -101,8 +102,8 @@ function bothOf(one: Estimate, other: Estimate): Estimate {
 
 /** Who of the exposed left at once, by how much more than others, and how those fared of whom nothing was decided by then. */
 function atOnce(
-  { stages, outlook }: Site,
-  { exposed, controls, telling }: Comparison,
+  { stages }: Site,
+  { exposed, controls, known }: Comparison,
 ): { left: Uint8Array; early: ReturnType<typeof apartIn>; late: Estimate } | undefined {
   const [ownMs, othersMs] = [exposed, controls].map((cases) => decidedMs(stages, cases)) as [
     number[],
@@ -115,9 +116,13 @@ function atOnce(
   const others = leftAndOpen(stages, controls, othersMs, withinMs)
   const leavers = own.left.reduce((sum, left) => sum + left, 0)
   if (Math.min(leavers, own.open.length, others.open.length) < LEAST) return undefined
-  const came = (open: readonly Case[]) => Uint8Array.from(open, ({ view }) => stages.on[view]!)
-  const early = apartIn(stages, outlook, telling, [exposed, own.left], [controls, others.left])
-  const late = apartIn(stages, outlook, telling, [own.open, came(own.open)], [others.open, came(others.open)])
+  const came = (cases: readonly Case[], places: readonly number[]) =>
+    Uint8Array.from(places, (i) => stages.on[cases[i]!.view]!)
+  const early = apartIn([known.exposed, own.left], [known.controls, others.left])
+  const late = apartIn(
+    [someOf(known.exposed, own.open), came(exposed, own.open)],
+    [someOf(known.controls, others.open), came(controls, others.open)],
+  )
   const sd = Math.hypot(early.sd, WINDOW)
   const isMore = early.value > MORE * sd
   const isMoreThanLater = early.value + late.value > MORE_THAN_LATER * Math.hypot(sd, late.sd)
@@ -133,16 +138,16 @@ function decidedMs(stages: Stages, cases: readonly Case[]): number[] {
   })
 }
 
-/** Of some cases who left within some time, 1, and those of whom nothing was decided by then. */
+/** Of some cases who left within some time, 1, and the places of those of whom nothing was decided by then. */
 function leftAndOpen(
   { on }: Stages,
   cases: readonly Case[],
   decided: readonly number[],
   withinMs: number,
-): { left: Uint8Array; open: Case[] } {
+): { left: Uint8Array; open: number[] } {
   return {
     left: Uint8Array.from(cases, ({ view }, i) => Number(!on[view] && decided[i]! <= withinMs)),
-    open: cases.filter((_, i) => decided[i]! > withinMs),
+    open: decided.flatMap((ms, i) => (ms > withinMs ? [i] : [])),
   }
 }
 

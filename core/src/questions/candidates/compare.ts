@@ -1,13 +1,12 @@
-import { DEVICE_CLASSES } from '../../events/line.ts'
 import { fitLogistic, logistic } from '../../stats/logistic.ts'
 import { shrunk } from './bias.ts'
-import type { Telling } from './last-done.ts'
+import type { Known } from './known.ts'
+import { isPhone, K, knownOf, PRIOR, rowsOf } from './known.ts'
 import { afterLastDone, AS_IT_IS, telling } from './last-done.ts'
 import type { Case } from './episodes.ts'
 import type { Outlook } from './outlook.ts'
 import type { Estimate } from './estimate.ts'
 import type { Stages } from './stages.ts'
-import { doneBefore } from './stages.ts'
 
 /** So many are compared at most. */
 export const MOST_CONTROLS = 12_000
@@ -24,7 +23,7 @@ export interface Comparison {
   /** of what the controls say of the exposed: rows of the exposed, covariance of the coefficients */
   rows: Float64Array
   covariance: Float64Array
-  telling: Telling
+  known: { exposed: Known; controls: Known }
   /** log odds by which the exposed carry on more than expected, and by which those of them who do convert more */
   here: Estimate
   later: Estimate
@@ -40,12 +39,8 @@ export interface Comparison {
   wonIfOn: number
 }
 
-const PHONE = DEVICE_CLASSES.indexOf('mobile') + 1
-const K = 9
 /** Who carried on in spite of it was a little more eager than who gave up. */
 const SURVIVORS = 0.7
-/** Before the data: as the outlook says, whatever had been done on the view. */
-const PRIOR = { mean: [0, 1, 0, 0, 0, 0, 0, 0, 0.5], sd: [2, 0.5, 0.5, 0.3, 0.4, 1, 1, 0.5, 0.5] }
 
 /**
  * What would have come of the exposed without the trouble, as the controls tell it: a regression of carrying on on the
@@ -68,13 +63,13 @@ export function compare(
     return other && other.atMs >= atMs ? other.chance : on[view]!
   })
   const tells = never ? telling(stages, exposed, never) : AS_IT_IS
-  const state = afterLastDone(stages, tells.states, controls, outcome)
-  const { coefficients, covariance } = fitLogistic(
-    rowsOf(stages, outlook, controls, tells, state),
-    outcome,
-    PRIOR,
-  )
-  const rows = rowsOf(stages, outlook, exposed, tells, state)
+  const known = {
+    exposed: knownOf(stages, outlook, exposed, tells),
+    controls: knownOf(stages, outlook, controls, tells),
+  }
+  const after = afterLastDone(known.controls.last, outcome)
+  const { coefficients, covariance } = fitLogistic(rowsOf(known.controls, after), outcome, PRIOR)
+  const rows = rowsOf(known.exposed, after)
   const odds = oddsOf(rows, exposed.length, coefficients)
   const wentOn = controls.filter(({ view }) => on[view])
   const gaveUp = controls.filter(({ view }) => !on[view])
@@ -102,13 +97,13 @@ export function compare(
   // Of the same people those who give up are the less eager: what is left of them is no guide to them.
   const eager = people === 'the same' ? 0 : SURVIVORS * Math.max(0, shrunk(later).value)
   const worth = Float64Array.from(exposed, ({ view }) => logistic(oddsIfOn(view) + eager) - chanceIfNot(view))
-  const after = { value: 0, sd: 0, slope: 0 }
+  const ofCarried = { value: 0, sd: 0, slope: 0 }
   for (const { view } of carried) {
     const p = logistic(oddsIfOn(view))
-    after.value += p - won[view]!
-    after.slope += p * (1 - p)
+    ofCarried.value += p - won[view]!
+    ofCarried.slope += p * (1 - p)
   }
-  after.sd = Math.sqrt(after.slope + after.slope ** 2 * ifOn.covariance[0]!)
+  ofCarried.sd = Math.sqrt(ofCarried.slope + ofCarried.slope ** 2 * ifOn.covariance[0]!)
   let [missing, variance, meanWon] = [0, 0, 0]
   exposed.forEach(({ view }, i) => {
     const q = chanceIfNot(view) + expected[i]! * worth[i]!
@@ -118,11 +113,11 @@ export function compare(
   })
   variance += (exposed.length ** 2 * meanWon * (1 - meanWon)) / Math.max(1, controls.length)
   return {
-    ...{ exposed, controls, expected, worth, odds, rows, covariance, telling: tells },
+    ...{ exposed, controls, expected, worth, odds, rows, covariance, known },
     here: shift(of(exposed, on), odds, 5),
     later,
     missing: { value: missing, sd: Math.sqrt(variance) },
-    after,
+    after: ofCarried,
     before: Math.max(
       apart(stages, outlook.on, exposed, controls),
       apart(stages, outlook.wonIfOn, exposed, controls),
@@ -132,8 +127,8 @@ export function compare(
   }
 }
 
-/** Cases, and of each an outcome, 0 or 1. */
-type WithOutcome = readonly [cases: readonly Case[], outcome: Uint8Array]
+/** What is known of cases, and of each an outcome, 0 or 1. */
+type WithOutcome = readonly [known: Known, outcome: Uint8Array]
 
 /**
  * Log odds by which an outcome is likelier among the exposed than the controls tell, given their outlook and the moment.
@@ -141,22 +136,19 @@ type WithOutcome = readonly [cases: readonly Case[], outcome: Uint8Array]
  * @returns besides it, by exposed case the odds that the controls tell, and how far these are open on average
  */
 export function apartIn(
-  stages: Stages,
-  outlook: Outlook,
-  tells: Telling,
   [exposed, own]: WithOutcome,
   [controls, others]: WithOutcome,
 ): Estimate & { odds: Float64Array; open: number } {
-  const state = afterLastDone(stages, tells.states, controls, others)
-  const { coefficients, covariance } = fitLogistic(rowsOf(stages, outlook, controls, tells, state), others, {
+  const after = afterLastDone(controls.last, others)
+  const { coefficients, covariance } = fitLogistic(rowsOf(controls, after), others, {
     mean: PRIOR.mean.map(() => 0),
     sd: PRIOR.sd,
   })
-  const rows = rowsOf(stages, outlook, exposed, tells, state)
-  const odds = oddsOf(rows, exposed.length, coefficients)
+  const rows = rowsOf(exposed, after)
+  const odds = oddsOf(rows, own.length, coefficients)
   const { value, sd } = shift(own, odds, 5)
-  const column = (j: number) => mean(exposed.map((_, i) => rows[i * K + j]!))
-  const middle = PRIOR.mean.map((_, j) => column(j))
+  const middle = new Float64Array(K)
+  for (let i = 0; i < rows.length; i++) middle[i % K]! += rows[i]! / own.length
   let open = 0
   for (let j = 0; j < K; j++)
     for (let l = 0; l < K; l++) open += middle[j]! * covariance[j * K + l]! * middle[l]!
@@ -207,9 +199,6 @@ export function mean(values: ArrayLike<number>): number {
   return values.length ? sum / values.length : 0
 }
 
-const isPhone = ({ journeys, sessionOf }: Stages, view: number) =>
-  journeys.sessions.device[sessionOf[view]!] === PHONE
-
 /** Log odds by which an outcome is likelier than some odds say, with a belief around 0 of the given width. */
 export function shift(outcome: ArrayLike<number>, odds: ArrayLike<number>, width: number): Estimate {
   const { coefficients, covariance } = fitLogistic(
@@ -219,30 +208,6 @@ export function shift(outcome: ArrayLike<number>, odds: ArrayLike<number>, width
     odds,
   )
   return { value: coefficients[0]!, sd: Math.sqrt(covariance[0]!) }
-}
-
-function rowsOf(
-  stages: Stages,
-  outlook: Outlook,
-  cases: readonly Case[],
-  { fields }: Telling,
-  state: (one: Case) => number,
-): Float64Array {
-  const { views } = stages.journeys
-  const rows = new Float64Array(cases.length * K)
-  cases.forEach(({ view, atMs }, i) => {
-    const done = doneBefore(stages, view, atMs)
-    rows[i * K] = 1
-    rows[i * K + 1] = outlook.on[view]!
-    rows[i * K + 2] = Number(isPhone(stages, view))
-    rows[i * K + 3] = Math.log1p(Math.max(0, atMs - views.atMs[view]!) / 1000) - 2
-    rows[i * K + 4] = done.acts
-    rows[i * K + 5] = fields ? done.filled : 0
-    rows[i * K + 6] = done.failed
-    rows[i * K + 7] = fields ? Math.log1p(done.fields) : 0
-    rows[i * K + 8] = state({ view, atMs })
-  })
-  return rows
 }
 
 /**

@@ -242,8 +242,11 @@ function byChance(site: Site, trouble: Trouble): Priced | undefined {
 
 function byPage(site: Site, trouble: Trouble): Priced | undefined {
   if (befalls(site, trouble)) return byChance(site, trouble)
-  const own = beforeField(attemptsOf(site, trouble))
-  const comparison = againstPage(site, own)
+  const met = beforeField(trouble)
+  const all = againstPage(site, met)
+  if (!all) return undefined
+  const own = attemptsOf(site, met, all)
+  const comparison = own === met ? all : againstPage(site, own)
   if (!comparison) return undefined
   const tried =
     IN_VAIN.has(trouble.cause) && own.again.filter(Boolean).length >= TRIED_AGAIN * own.cases.length
@@ -262,10 +265,8 @@ const beforeField = (trouble: Trouble): Trouble =>
  * Of clicks in vain those that were attempts at something. Who wants something tries again, and who does is not kept by it;
  * where those who clicked once carry on far less than those who tried again, they had not come for more.
  */
-function attemptsOf(site: Site, trouble: Trouble): Trouble {
+function attemptsOf(site: Site, trouble: Trouble, comparison: Comparison): Trouble {
   if (trouble.cause !== 'dead click') return trouble
-  const comparison = againstPage(site, trouble)
-  if (!comparison) return trouble
   const { on } = site.stages
   const [again, once] = [true, false].map((is) => {
     const places = trouble.cases.flatMap((_, i) => (trouble.again[i] === is ? [i] : []))

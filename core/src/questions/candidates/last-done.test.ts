@@ -2,7 +2,7 @@ import { expect, it } from 'vitest'
 import { buyIf, world } from '../../testing/going.ts'
 import { pricesIn } from '../../testing/priced.ts'
 import { DID } from './journeys.ts'
-import { afterLastDone, telling } from './last-done.ts'
+import { afterLastDone, lastDone, telling } from './last-done.ts'
 import type { Stages } from './stages.ts'
 
 it('who leaves over a price presses on it before: it is compared with those who weighed it as long and did not', () => {
@@ -71,14 +71,18 @@ it('what was done before tells only where enough who did it went on to something
 it('an outcome is likelier after one thing than after another, as far as enough cases tell', () => {
   const lists = [...many(100, [SIZE]), ...many(100, [SIZE, SIZE]), ...many(10, [OTHER])]
   const stages = views(lists, many(210, 0))
-  const controls = lists.map((_, view) => ({ view, atMs: 60_000 }))
+  const last = lists.map((_, view) => lastDone(stages, { view, atMs: 60_000 }))
   const outcome = lists.map((list, i) => (list.length === 2 ? Number(i % 10 === 0) : Number(i % 2 === 0)))
-  const states = new Set([SIZE * 4 + 1, SIZE * 4 + 2, OTHER * 4 + 1])
-  const after = afterLastDone(stages, states, controls, outcome)
-  expect(after({ view: 0, atMs: 60_000 })).toBeGreaterThan(0.5)
-  expect(after({ view: 100, atMs: 60_000 })).toBeLessThan(-0.7)
+  const after = afterLastDone(last, outcome)
+  expect(after(last[0]!)).toBeGreaterThan(0.5)
+  expect(after(last[100]!)).toBeLessThan(-0.7)
   // Before the second time it is the first; ten cases tell nothing, nor does what is not to tell anything.
-  expect(after({ view: 100, atMs: 8000 })).toBe(after({ view: 0, atMs: 60_000 }))
-  expect(after({ view: 205, atMs: 60_000 })).toBe(0)
-  expect(afterLastDone(stages, new Set(), controls, outcome)({ view: 0, atMs: 60_000 })).toBe(0)
+  expect(lastDone(stages, { view: 100, atMs: 8000 })).toBe(last[0])
+  expect(after(last[205]!)).toBe(0)
+  expect(
+    afterLastDone(
+      last.map(() => -1),
+      outcome,
+    )(-1),
+  ).toBe(0)
 })

@@ -12,7 +12,7 @@ const MOST_TIMES = 3
 const MOST_MET = 0.7
 
 /** What somebody did last on a view, and how often they had done it there, as a number; 0: nothing yet. */
-type State = number
+export type State = number
 
 /** What was done before tells of those who met a trouble where others who had done the same did something else. */
 export interface Telling {
@@ -60,12 +60,15 @@ function statesToCompare(
   const wentOn = new Map<State, number>()
   const { firstAct, on } = stages
   const { acts } = stages.journeys
+  /** of one view, each once */
+  const passed: State[] = []
+  const pass = (state: State) => {
+    if (met.has(state) && !passed.includes(state)) passed.push(state)
+  }
   for (const view of never) {
     let [last, from] = [0, 0]
-    const passed = new Set<State>(met.has(0) ? [0] : [])
-    const pass = (state: State) => {
-      if (met.has(state)) passed.add(state)
-    }
+    passed.length = 0
+    if (met.has(0)) passed.push(0)
     for (let a = firstAct[view]!; a < firstAct[view + 1]!; a++) {
       if (!isDone(acts.did[a]!, acts.family[a]!)) continue
       pass(last)
@@ -84,35 +87,30 @@ function statesToCompare(
  * By what somebody did last on a view before a moment: by how many log odds an outcome is likelier after that than it is on
  * average. Who weighs sizes over and over is about to leave, whatever they press next.
  *
- * @param states    those that tell anything
- * @param controls  who tell it, with their outcomes from 0 to 1
+ * @param last     what the controls did last; below 0 where it tells nothing
+ * @param outcome  theirs, from 0 to 1
  */
-export function afterLastDone(
-  stages: Stages,
-  states: ReadonlySet<State>,
-  controls: readonly Case[],
-  outcome: ArrayLike<number>,
-): (one: Case) => number {
+export function afterLastDone(last: ArrayLike<State>, outcome: ArrayLike<number>): (state: State) => number {
   const told = new Map<State, { n: number; hits: number }>()
   let all = 0
-  controls.forEach((one, i) => {
-    const state = lastDone(stages, one)
-    let own = told.get(state)
-    if (!own) told.set(state, (own = { n: 0, hits: 0 }))
+  for (let i = 0; i < last.length; i++) {
+    all += outcome[i]!
+    if (last[i]! < 0) continue
+    let own = told.get(last[i]!)
+    if (!own) told.set(last[i]!, (own = { n: 0, hits: 0 }))
     own.n++
     own.hits += outcome[i]!
-    all += outcome[i]!
-  })
-  const usual = (all + 0.5) / (controls.length + 1)
+  }
+  const usual = (all + 0.5) / (last.length + 1)
   const odds = (share: number) => Math.log(share / (1 - share))
   const values = new Map<State, number>()
   for (const [state, { n, hits }] of told)
-    if (n >= LEAST && states.has(state))
-      values.set(state, odds((hits + AS_OF * usual) / (n + AS_OF)) - odds(usual))
-  return (one) => values.get(lastDone(stages, one)) ?? 0
+    if (n >= LEAST) values.set(state, odds((hits + AS_OF * usual) / (n + AS_OF)) - odds(usual))
+  return (state) => values.get(state) ?? 0
 }
 
-function lastDone(stages: Stages, { view, atMs }: Case): State {
+/** What was done last on the view of a case before its moment. */
+export function lastDone(stages: Stages, { view, atMs }: Case): State {
   const { journeys, firstAct } = stages
   const { acts } = journeys
   for (let a = firstAct[view + 1]! - 1; a >= firstAct[view]!; a--)

@@ -22,7 +22,7 @@ const MOST_WEIGHT = 10
 export function stillOpen(stages: Stages, notMet: readonly number[], cases: readonly Case[]): Case[] {
   const { views } = stages.journeys
   const length = (v: number) => stages.endMs[v]! - views.atMs[v]!
-  const open = [...notMet].sort((a, b) => length(b) - length(a) || a - b)
+  const open = longestFirst(notMet, length)
   if (!open.length) return []
   const weight = weights(stages, open, length, cases)
   /** of the views that were open longest, so many */
@@ -42,13 +42,20 @@ export function stillOpen(stages: Stages, notMet: readonly number[], cases: read
   return controls
 }
 
+/** Of views in their order those of the same length stay so. */
+function longestFirst(views: readonly number[], length: (v: number) => number): Uint32Array {
+  const shorter = Float64Array.from(views, (v) => -length(v))
+  const order = Uint32Array.from(views, (_, i) => i).sort((a, b) => shorter[a]! - shorter[b]! || a - b)
+  return order.map((i) => views[i]!)
+}
+
 /**
  * By view that never met it how many it stands for: 1 over the share of views of its device that had not met it by the length of
  * this one (Kaplan and Meier 1958: meeting it ends a view, in the order of time since it began).
  */
 function weights(
   { journeys, sessionOf }: Stages,
-  open: readonly number[],
+  open: Uint32Array,
   length: (v: number) => number,
   cases: readonly Case[],
 ): (v: number) => number {
@@ -64,10 +71,7 @@ function weights(
   const spared = new Map<number, { ms: number[]; share: number[] }>()
   for (const [device, met] of metMs) {
     met.sort((a, b) => a - b)
-    const ends = open
-      .filter((v) => deviceOf(v) === device)
-      .map(length)
-      .reverse()
+    const ends = Float64Array.from(open.filter((v) => deviceOf(v) === device).reverse(), length)
     let share = 1
     const own = { ms: [0], share: [1] }
     met.forEach((ms, i) => {
@@ -87,7 +91,7 @@ function weights(
 }
 
 /** How many of some views, longest first, were open for at least so long. */
-function openCount(open: readonly number[], length: (v: number) => number, ms: number): number {
+function openCount(open: Uint32Array, length: (v: number) => number, ms: number): number {
   let [low, high] = [0, open.length]
   while (low < high) {
     const middle = (low + high) >>> 1
