@@ -20,7 +20,7 @@ const FEATURES = [
 ] as const
 const K = FEATURES.length
 /** Enough to know the coefficients well. */
-const MOST_ROWS = 60_000
+const MOST_ROWS = 30_000
 const MOST_ROWS_A_PAGE = 6000
 const LEAST_ROWS_A_PAGE = 150
 
