@@ -40,6 +40,34 @@ describe('what befalls some', () => {
     expect(found('#photo').price.value / ((lost.photo * 30) / days)).toBeGreaterThan(0.75)
   })
 
+  it('in one browser is worth what it is in that browser, where another one has trouble further on', () => {
+    let lost = 0
+    const lines = world(6000, 103, (going, _day, phone) => {
+      const browser = going.roll() < 0.4 ? 'Safari' : 'Firefox'
+      going.page('/form', { device: { class: phone ? 'mobile' : 'desktop', browser } })
+      const [goesOn, pays] = [going.roll() < 0.5, going.roll() < (browser === 'Firefox' ? 0.4 : 0.9)]
+      if (going.roll() < 0.1) return going.leave()
+      const fails = phone && browser === 'Safari'
+      going.click('#months', fails ? 'none' : 'change')
+      if (fails) {
+        going.atOnce('error', { message: 'no rate', target: { selector: '#months', tag: 'a' } })
+        if (going.roll() < 0.3) {
+          if (goesOn && pays) lost++
+          return going.leave()
+        }
+      }
+      if (!goesOn) return going.leave()
+      going.click('#send', 'navigate')
+      return buyIf(going, pays)
+    })
+    const { candidates, days } = pricesIn(lines)
+    const own = candidates.find(({ selector }) => selector === '#months')!
+    expect(own).toMatchObject({ kind: 'script error', design: 'attempt' })
+    // Beside all others alike it is two thirds of that.
+    expect(own.price.value / ((lost * 30) / days)).toBeGreaterThan(0.85)
+    expect(own.price.value / ((lost * 30) / days)).toBeLessThan(1.15)
+  })
+
   it('is a way on which they are sent without a click, named by where it leads', () => {
     let lost = 0
     const lines = world(5000, 73, (going) => {

@@ -83,7 +83,9 @@ export function compare(
     gaveUp.map(({ view }) => outlook.wonIfNot[view]!),
     0.5,
   )
-  const oddsIfOn = (view: number) => ifOn.coefficients[0]! + ifOn.coefficients[1]! * outlook.wonIfOn[view]!
+  const regardless = (view: number) => ifOn.coefficients[0]! + ifOn.coefficients[1]! * outlook.wonIfOn[view]!
+  const inBrowser = byBrowser(stages, wentOn, regardless)
+  const oddsIfOn = (view: number) => regardless(view) + inBrowser(view)
   const chanceIfNot = (view: number) => logistic(outlook.wonIfNot[view]! + ifNot.value)
   const expected = odds.map(logistic)
   const carried = exposed.filter(({ view }) => on[view])
@@ -125,6 +127,34 @@ export function compare(
     carriedOn: exposed.length ? carried.length / exposed.length : 0,
     wonIfOn: wentOn.length ? of(wentOn, won).reduce((a, b) => a + b, 0) / wentOn.length : 0,
   }
+}
+
+/**
+ * By view how many log odds likelier those convert who have its browser, once they have carried on: what breaks further on in
+ * some browsers befalls those who are compared, or spares them.
+ */
+function byBrowser(
+  { journeys, sessionOf, won }: Stages,
+  wentOn: readonly Case[],
+  odds: (view: number) => number,
+): (view: number) => number {
+  const browserOf = (view: number) => journeys.sessions.browser[sessionOf[view]!]!
+  const views = new Map<number, number[]>()
+  for (const { view } of wentOn) {
+    const own = views.get(browserOf(view))
+    if (own) own.push(view)
+    else views.set(browserOf(view), [view])
+  }
+  const apart = new Map<number, number>()
+  for (const [browser, own] of views) {
+    const told = shift(
+      own.map((view) => won[view]!),
+      own.map(odds),
+      5,
+    )
+    apart.set(browser, shrunk(told).value)
+  }
+  return (view) => apart.get(browserOf(view)) ?? 0
 }
 
 /** What is known of cases, and of each an outcome, 0 or 1. */
