@@ -18,6 +18,19 @@ describe('fitLogistic', () => {
     expect(Math.sqrt(covariance[3]!)).toBeCloseTo(0.6287, 3)
   })
 
+  it.each([Infinity, 1000])(
+    'comes to the same from many rows, also where every eighth of them tells otherwise (by hand), sd %d',
+    (sd) => {
+      const share = (outcome: ArrayLike<number>) =>
+        fitLogistic(new Float64Array(outcome.length).fill(1), outcome, { mean: [0], sd: [sd] })
+          .coefficients[0]
+      const eighth = Array.from({ length: 8000 }, (_, i) => Number(i % 8 === 0))
+      expect(share(eighth)).toBeCloseTo(-Math.log(7), 5)
+      // Outcomes between 0 and 1 count as so many.
+      expect(share(eighth.map(() => 1 / 8))).toBeCloseTo(-Math.log(7), 5)
+    },
+  )
+
   it('finds the log odds of a share with an intercept alone (by hand)', () => {
     const outcome = [1, 1, 1, 0]
     const { coefficients, covariance } = fitLogistic(new Float64Array(4).fill(1), outcome, {

@@ -37,13 +37,19 @@ export function fitLogistic(
   const n = outcome.length
   const k = prior.mean.length
   if (rows.length < n * k) throw new RangeError(`${n} rows of ${k} values are ${n * k}, not ${rows.length}`)
-  const coefficients = n < MANY_ROWS ? Float64Array.from(prior.mean) : start(rows, outcome, prior, offset)
+  let coefficients = Float64Array.from(prior.mean)
   const precision = Float64Array.from(prior.sd, (sd) => 1 / (sd * sd))
   const curvature = new Float64Array(k * k)
   const slope = new Float64Array(k)
   // Arrays of one kind: reading them is what takes the time.
   const outcomes = Float64Array.from(outcome)
   const offsets = offset ? Float64Array.from(offset) : new Float64Array(n)
+  if (n >= MANY_ROWS) {
+    const near = start(rows, outcomes, prior, offsets)
+    const fits = (at: Float64Array) => gradient(rows, outcomes, at, offsets, slope, curvature)
+    // Rows that tell nothing of the others lead away from them.
+    if (fits(near) > fits(coefficients)) coefficients = near
+  }
   let fitness = -Infinity
   let step = new Float64Array(k)
   let share = 1
@@ -79,16 +85,16 @@ export function fitLogistic(
 /** The coefficients that some of the rows tell, near to those of all. */
 function start(
   rows: Float64Array,
-  outcome: ArrayLike<number>,
+  outcome: Float64Array,
   prior: NormalPrior,
-  offset?: ArrayLike<number>,
-): Float64Array {
+  offset: Float64Array,
+): Float64Array<ArrayBuffer> {
   const k = prior.mean.length
   const count = Math.floor(outcome.length / EVERY)
   const some = new Float64Array(count * k)
   for (let i = 0; i < count; i++) some.set(rows.subarray(i * EVERY * k, (i * EVERY + 1) * k), i * k)
-  const every = (list: ArrayLike<number>) => Float64Array.from({ length: count }, (_, i) => list[i * EVERY]!)
-  return fitLogistic(some, every(outcome), prior, offset && every(offset)).coefficients
+  const every = (list: Float64Array) => Float64Array.from({ length: count }, (_, i) => list[i * EVERY]!)
+  return fitLogistic(some, every(outcome), prior, every(offset)).coefficients as Float64Array<ArrayBuffer>
 }
 
 /** Log-likelihood; fills in its slope and curvature. */

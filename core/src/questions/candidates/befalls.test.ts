@@ -63,7 +63,7 @@ describe('what befalls some', () => {
     const { candidates, days } = pricesIn(lines)
     const own = candidates.find(({ selector }) => selector === '#months')!
     expect(own).toMatchObject({ kind: 'script error', design: 'attempt' })
-    // Beside all others alike it is two thirds of that.
+    // Beside all others alike it would seem to cost nothing.
     expect(own.price.value / ((lost * 30) / days)).toBeGreaterThan(0.85)
     expect(own.price.value / ((lost * 30) / days)).toBeLessThan(1.15)
   })
