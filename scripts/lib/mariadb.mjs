@@ -1,6 +1,6 @@
 // A private MariaDB on loopback with its own data folder. Plain Node, no dependency.
 import { spawn, spawnSync } from 'node:child_process'
-import { randomBytes } from 'node:crypto'
+import { randomBytes, randomInt } from 'node:crypto'
 import { existsSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs'
 import { createServer, connect } from 'node:net'
 import { userInfo } from 'node:os'
@@ -180,15 +180,20 @@ function speaks(port) {
   })
 }
 
-export function freePort() {
-  return new Promise((resolve, reject) => {
-    const server = createServer()
-    server.on('error', reject)
-    server.listen(0, '127.0.0.1', () => {
-      const { port } = server.address()
-      server.close(() => resolve(port))
+/** A port that nobody listens on, below those that the system gives to outgoing connections: none takes it before it is used. */
+export async function freePort() {
+  for (let tries = 0; tries < 100; tries++) {
+    const port = randomInt(20_000, 32_000)
+    const isFree = await new Promise((resolve) => {
+      const server = createServer()
+      server.on('error', () => resolve(false))
+      server.listen(port, '127.0.0.1', () => server.close(() => resolve(true)))
     })
-  })
+    if (isFree) return port
+  }
+  throw new Stop(
+    'No port is free between 20000 and 32000 on 127.0.0.1. End some of the programs that listen there.',
+  )
 }
 
 export const sleep = (ms) => new Promise((resolve) => setTimeout(resolve, ms))

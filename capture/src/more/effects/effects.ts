@@ -164,7 +164,7 @@ export class Effects {
     this.#beat.input(now)
     if (this.#isPrompt) return
     this.#isPrompt = true
-    later(() => (this.#isPrompt = false))
+    rightAfter(() => (this.#isPrompt = false))
   }
 
   /** The visitor does something else: what is seen of earlier clicks has been seen. */
@@ -365,6 +365,18 @@ export class Effects {
 
   #close(open: Open, effect: Effect | undefined): void {
     if (this.#open.delete(open)) open.verdict(effect)
+  }
+}
+
+/**
+ * Does something as the very next task. A timer would run after those of the page that are overdue, where the page was busy:
+ * a clock's would be taken to be of the click. Browsers without such tasks get a timer.
+ */
+function rightAfter(work: () => void): void {
+  try {
+    void window.scheduler.postTask(quiet(work), { priority: 'user-blocking' })
+  } catch {
+    later(work)
   }
 }
 
