@@ -53,9 +53,9 @@ it('hidden: the more apart they were before, the more they may be in what does n
 
 describe('noAttempt', () => {
   it('is likely where the exposed do just as everybody, and not where they do far less', () => {
-    expect(noAttempt({ value: 0, sd: 0.05 }, 0.1)).toBeGreaterThan(0.6)
-    expect(noAttempt({ value: -1, sd: 0.05 }, 0.5)).toBeLessThan(0.001)
-    expect(noAttempt({ value: 0, sd: 0.05 }, 0)).toBe(0)
+    expect(noAttempt({ value: 0, sd: 0.05 }, { share: 0.1, apart: 0.05 })).toBeGreaterThan(0.6)
+    expect(noAttempt({ value: -1, sd: 0.05 }, { share: 0.5, apart: 0.05 })).toBeLessThan(0.001)
+    expect(noAttempt({ value: 0, sd: 0.05 }, { share: 0, apart: 0.05 })).toBe(0)
   })
 })
 

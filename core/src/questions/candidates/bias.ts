@@ -116,12 +116,12 @@ export function mayLast({ value, sd, slope }: Estimate & { slope: number }): num
  * Chance that what failed was no attempt: those who failed did just as all viewers of the page do. A loss that cancels the
  * eagerness of triers exactly would be a coincidence.
  *
- * @param before  believed before
+ * @param believed  share of such troubles that are none, and how far apart viewers are who do such things, log odds
  */
-export function noAttempt(against: Estimate, before: number): number {
+export function noAttempt(against: Estimate, { share, apart }: { share: number; apart: number }): number {
   const variance = against.sd * against.sd
-  const none = before * density(against.value, variance + 0.05 ** 2)
-  const some = (1 - before) * density(against.value, variance + 1.5 ** 2)
+  const none = share * density(against.value, variance + apart ** 2)
+  const some = (1 - share) * density(against.value, variance + 1.5 ** 2)
   return none / (none + some)
 }
 

@@ -59,36 +59,6 @@ function comesAfter(stages: Stages, one: Trouble, other: Trouble): boolean {
   return after >= before
 }
 
-const SOON_MS = 8000
-const ENTRY = /^(?:li|tr|article|dt|dd|option)\b/
-
-/**
- * The element that those who met a trouble use instead, at once: what they wanted. It must be the next thing that works for
- * at least half of those who do anything more on the view, and stand in the same entry of a list, or within.
- *
- * @returns its family, -1 where there is none
- */
-export function usedInstead(
-  stages: Stages,
-  { family, cases, members }: Trouble,
-  nameOf: (family: number) => string,
-): number {
-  const { journeys, firstAct } = stages
-  const { acts } = journeys
-  const counts = new Map<number, number>()
-  let all = 0
-  for (const { view, atMs } of cases)
-    for (let a = firstAct[view]!; a < firstAct[view + 1]!; a++) {
-      if (acts.atMs[a]! <= atMs || members.has(acts.family[a]!) || !(acts.did[a]! & DID.worked)) continue
-      all++
-      if (acts.atMs[a]! - atMs <= SOON_MS) counts.set(acts.family[a]!, (counts.get(acts.family[a]!) ?? 0) + 1)
-      break
-    }
-  for (const [other, count] of counts)
-    if (count >= all / 2 && isNear(nameOf(family), nameOf(other))) return other
-  return -1
-}
-
 /** So many of those who use a thing come by it only over what lies in its way. */
 const IN_THE_WAY = 0.8
 /** Fewer that had not met it before say too little. */
@@ -140,11 +110,4 @@ export function usedUncovered(stages: Stages, found: Found, trouble: Trouble): C
     if (over >= IN_THE_WAY * first.length && free.length > best.length) best = free
   }
   return best
-}
-
-function isNear(a: string, b: string): boolean {
-  const [one, two] = [a.split(' > '), b.split(' > ')]
-  let common = 0
-  while (common < Math.min(one.length, two.length) && one[common] === two[common]) common++
-  return common === Math.min(one.length, two.length) || one.slice(0, common).some((part) => ENTRY.test(part))
 }

@@ -8,7 +8,8 @@ import type { Comparison } from './compare.ts'
 import type { Case } from './episodes.ts'
 import type { Estimate } from './estimate.ts'
 import { compare, lossOf, mean, shift } from './compare.ts'
-import { OF_FIELDS, sessionsOf, thinned, triersBeside, usedInstead, usedUncovered } from './controls.ts'
+import { OF_FIELDS, sessionsOf, thinned, triersBeside, usedUncovered } from './controls.ts'
+import { usedInstead } from './instead.ts'
 import { inTurn } from './in-turn.ts'
 import { stillOpen } from './risk-sets.ts'
 import type { Site } from './site.ts'
@@ -70,7 +71,7 @@ const FAR_LESS = 0.7
 /** Prices a trouble by the best comparison that the data have; undefined where there is nobody to compare with. */
 export function priceTrouble(site: Site, trouble: Trouble): Priced | undefined {
   const { stages, found } = site
-  const { cause, group, family, cases } = trouble
+  const { cause, family, cases } = trouble
   if (cause === 'shuttle') return byPage(site, trouble)
   if (family === 0 || cause === 'not found') return family ? byLink(site, trouble) : byPage(site, trouble)
   if (OF_FIELDS.has(cause))
@@ -79,8 +80,7 @@ export function priceTrouble(site: Site, trouble: Trouble): Priced | undefined {
   if (areEnough(beside, cases)) return byAttempt(site, trouble, beside, 'attempt')
   const certain = byItself(site, trouble)
   if (certain) return certain
-  const other = usedInstead(stages, trouble, site.nameOf)
-  const instead = other < 0 ? [] : without(stages, triesAt(found, group, other), trouble)
+  const instead = without(stages, usedInstead(site, trouble), trouble)
   if (areEnough(instead, cases)) return byAttempt(site, trouble, instead, 'instead')
   const uncovered = usedUncovered(stages, found, trouble)
   if (areEnough(uncovered, cases)) return byAttempt(site, trouble, uncovered, 'instead')
@@ -115,6 +115,25 @@ function without(stages: Stages, cases: readonly Case[], trouble: Trouble): Case
   return cases.filter(({ view }) => !exposed.has(stages.sessionOf[view]!))
 }
 
+/**
+ * Share of troubles that are believed to be no attempts before the data, and by how many log odds they who do such things carry on
+ * otherwise than all viewers: some of what is pressed and fails; half of what is clicked in vain once, as while reading, by those
+ * who are there to read; hardly any where it is clicked again, or where a form was filled in before.
+ */
+const NO_ATTEMPT = {
+  attempt: { share: 0.1, apart: 0.05 },
+  instead: { share: 0.5, apart: 0.35 },
+  link: { share: 0.5, apart: 0.05 },
+  sure: { share: 0.01, apart: 0.05 },
+}
+
+/** Whether those who click in vain want something: many clicks are always meant. */
+const isWanted = (trouble: Trouble) => trouble.cause !== 'dead click' || wasTriedAgain(trouble)
+
+/** Whether a good part of those who met it did the same again on the spot. */
+const wasTriedAgain = ({ again, cases }: Pick<Trouble, 'again' | 'cases'>) =>
+  again.filter(Boolean).length >= TRIED_AGAIN * cases.length
+
 /** Those who tried the same, or what the exposed used instead, without trouble. */
 function byAttempt(
   site: Site,
@@ -131,10 +150,12 @@ function byAttempt(
   const page = againstPage(site, trouble)
   if (!page) return priced(trouble, design, comparison, loss)
   const typed = trouble.cases.filter(({ view, atMs }) => doneBefore(stages, view, atMs).filled).length
-  const before = typed > trouble.cases.length / 2 || design === 'instead' ? 0.01 : 0.1
-  const share = noAttempt(page.here, before)
+  const isSure = typed > trouble.cases.length / 2 || (design === 'instead' && isWanted(trouble))
+  const share = noAttempt(page.here, NO_ATTEMPT[isSure ? 'sure' : design])
   const other = lossOf(page, stages.on, otherPeople(page, site.stepsFrom(trouble.group)))
-  return priced(trouble, design, comparison, mixture(share, other, loss))
+  const missing =
+    isSure || design === 'attempt' ? comparison.missing : mixture(share, page.missing, comparison.missing)
+  return priced(trouble, design, { ...comparison, missing }, mixture(share, other, loss))
 }
 
 /** By how much those who tried and failed are other people than those who tried and did not, in log odds. */
@@ -248,8 +269,7 @@ function byPage(site: Site, trouble: Trouble): Priced | undefined {
   const own = attemptsOf(site, met, all)
   const comparison = own === met ? all : againstPage(site, own)
   if (!comparison) return undefined
-  const tried =
-    IN_VAIN.has(trouble.cause) && own.again.filter(Boolean).length >= TRIED_AGAIN * own.cases.length
+  const tried = IN_VAIN.has(trouble.cause) && wasTriedAgain(own)
   const people = otherPeople(comparison, site.stepsFrom(trouble.group), hidden(comparison, tried))
   const { loss, missing } = lossBeside(site, comparison, people)
   return priced(trouble, 'page', { ...comparison, missing }, loss)
@@ -339,7 +359,7 @@ function byLink(site: Site, trouble: Trouble): Priced | undefined {
     odds: page.odds.map(() => logit(ARRIVES)),
     covariance: page.covariance.map(() => 0),
   }
-  const share = noAttempt(page.here, 0.5)
+  const share = noAttempt(page.here, NO_ATTEMPT.link)
   const other = lossOf(page, stages.on, otherPeople(page, site.stepsFrom(trouble.group)))
   const loss = lossOf(arrives, stages.on, { value: 0, sd: 0.5 })
   // No link helps by leading nowhere.

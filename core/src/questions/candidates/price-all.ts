@@ -65,7 +65,7 @@ export function* priceInSteps(
     else viewsOf.set(group, [v])
   })
   const site: Site = {
-    ...{ stages, outlook: yield* outlookInSteps(stages), found, viewsOf, nameOf },
+    ...{ stages, outlook: yield* outlookInSteps(stages), found, viewsOf, ...alike },
     stepsFrom: stepsFrom(stages),
   }
   const least = Math.max(LEAST_SESSIONS, LEAST_REACH * conversions)
