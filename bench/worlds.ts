@@ -3,6 +3,7 @@ import type { Goal, Lens } from '../core/src/index.ts'
 import { candidates } from '../core/src/index.ts'
 import { SiteEngine } from '../server/src/engine/site-engine.ts'
 import { bank } from './other-worlds/bank.ts'
+import { garage } from './other-worlds/garage.ts'
 import { club } from './other-worlds/club.ts'
 import { courses } from './other-worlds/courses.ts'
 import { food } from './other-worlds/food.ts'
@@ -41,6 +42,7 @@ const ALL = [
   rent,
   parcel,
   bank,
+  garage,
 ]
 /** BENCH_WORLDS=quote,food: these alone; BENCH_SHOW=1: the whole lists. */
 const NAMED = process.env['BENCH_WORLDS']?.split(',')
