@@ -9,7 +9,8 @@ import type { Case } from './episodes.ts'
 import type { Estimate } from './estimate.ts'
 import { compare, lossOf, mean, shift } from './compare.ts'
 import { OF_FIELDS, sessionsOf, thinned, triersBeside, usedUncovered } from './controls.ts'
-import { usedInstead } from './instead.ts'
+import type { Instead } from './instead.ts'
+import { atOnceMore, usedInstead } from './instead.ts'
 import { inTurn } from './in-turn.ts'
 import { stillOpen } from './risk-sets.ts'
 import type { Site } from './site.ts'
@@ -65,6 +66,8 @@ const LEAST_SHARE = 0.1
 const NEAR = 0.25
 /** Where so many of those who click in vain click again, they want something. */
 const TRIED_AGAIN = 0.3
+/** Log odds by which they must use it at once more than others. */
+const FAR_MORE = 1
 /** Log odds by which they must carry on less who clicked once. */
 const FAR_LESS = 0.7
 
@@ -80,8 +83,9 @@ export function priceTrouble(site: Site, trouble: Trouble): Priced | undefined {
   if (areEnough(beside, cases)) return byAttempt(site, trouble, beside, 'attempt')
   const certain = byItself(site, trouble)
   if (certain) return certain
-  const instead = without(stages, usedInstead(site, trouble), trouble)
-  if (areEnough(instead, cases)) return byAttempt(site, trouble, instead, 'instead')
+  const instead = usedInstead(site, trouble)
+  const used = without(stages, instead?.uses ?? [], trouble)
+  if (areEnough(used, cases)) return byAttempt(site, trouble, used, 'instead', instead)
   const uncovered = usedUncovered(stages, found, trouble)
   if (areEnough(uncovered, cases)) return byAttempt(site, trouble, uncovered, 'instead')
   return byPage(site, trouble)
@@ -127,8 +131,15 @@ const NO_ATTEMPT = {
   sure: { share: 0.01, apart: 0.05 },
 }
 
-/** Whether those who click in vain want something: many clicks are always meant. */
-const isWanted = (trouble: Trouble) => trouble.cause !== 'dead click' || wasTriedAgain(trouble)
+/**
+ * Whether those who click in vain want something: many clicks are always meant, and so is what is followed at once by the use of
+ * what would do it, far more than by others who were there at that moment.
+ */
+function isWanted(site: Site, trouble: Trouble, others: readonly Case[], instead?: Instead): boolean {
+  if (!instead || trouble.cause !== 'dead click' || wasTriedAgain(trouble)) return true
+  const { value, sd } = atOnceMore(site, instead, trouble.cases, others)
+  return value > FAR_MORE && value > 2 * sd
+}
 
 /** Whether a good part of those who met it did the same again on the spot. */
 const wasTriedAgain = ({ again, cases }: Pick<Trouble, 'again' | 'cases'>) =>
@@ -140,6 +151,7 @@ function byAttempt(
   trouble: Trouble,
   all: readonly Case[],
   design: 'attempt' | 'instead',
+  instead?: Instead,
 ): Priced | undefined {
   const { stages, outlook } = site
   if (all.length < LEAST_CONTROLS) return undefined
@@ -150,7 +162,9 @@ function byAttempt(
   const page = againstPage(site, trouble)
   if (!page) return priced(trouble, design, comparison, loss)
   const typed = trouble.cases.filter(({ view, atMs }) => doneBefore(stages, view, atMs).filled).length
-  const isSure = typed > trouble.cases.length / 2 || (design === 'instead' && isWanted(trouble))
+  const isSure =
+    typed > trouble.cases.length / 2 ||
+    (design === 'instead' && isWanted(site, trouble, page.controls, instead))
   const share = noAttempt(page.here, NO_ATTEMPT[isSure ? 'sure' : design])
   const other = lossOf(page, stages.on, otherPeople(page, site.stepsFrom(trouble.group)))
   const missing =
