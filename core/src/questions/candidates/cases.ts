@@ -1,4 +1,4 @@
-import { withoutPlaces } from '../../labels/element-families.ts'
+import type { Alike } from './alike.ts'
 import { lowerBound } from '../../stats/lower-bound.ts'
 import type { Case } from './episodes.ts'
 import { isLastDone, placeKey, waited } from './episodes.ts'
@@ -21,7 +21,7 @@ const EPISODE_MS = 6000
 export interface Trouble {
   cause: Cause
   group: number
-  /** 0 where it befell the page; of elements alike a number of their own: see alike */
+  /** 0 where it befell the page; of elements alike a number of their own: see alike.ts */
   family: number
   /** the families that it stands for */
   members: ReadonlySet<number>
@@ -63,7 +63,7 @@ export function casesOf(stages: Stages, alike: Alike): Found {
     met.add(key)
     let trouble = found.troubles.get(key)
     if (!trouble) {
-      const members = alike.membersOf(family)
+      const members = new Set([...alike.membersOf(family), family])
       trouble = { ...{ cause, group, family, members, name, cases: [] }, again: [], near: 0 }
       found.troubles.set(key, trouble)
     }
@@ -116,50 +116,6 @@ export function casesOf(stages: Stages, alike: Alike): Found {
     }
   }
   return found
-}
-
-/** Elements that differ in nothing but their place among siblings, as one. */
-export interface Alike {
-  kindOf(family: number): number
-  /** the same where they never work on the page; else each stands for itself */
-  of(group: number, family: number): number
-  membersOf(family: number): ReadonlySet<number>
-  nameOf(family: number): string
-}
-
-/** Sorts families into elements that are alike; those of which one ever works on a page stay apart there. */
-export function alikeOf({ journeys }: Stages, names: readonly string[]): Alike {
-  const { views, acts } = journeys
-  const kinds = new Map<string, number[]>()
-  names.forEach((name, family) => {
-    const kind = withoutPlaces(name)
-    const own = kinds.get(kind)
-    if (own) own.push(family)
-    else kinds.set(kind, [family])
-  })
-  const kindOf = new Uint32Array(names.length)
-  const kindNames: string[] = []
-  const members: ReadonlySet<number>[] = []
-  for (const [name, own] of kinds) {
-    for (const family of own) kindOf[family] = kindNames.length
-    kindNames.push(name)
-    members.push(new Set(own))
-  }
-  const works = new Set<number>()
-  const place = (group: number, kind: number) => group * kindNames.length + kind
-  for (let v = 0, a = 0; v < views.group.length; v++)
-    for (const end = a + views.acts[v]!; a < end; a++)
-      if (acts.did[a]! & DID.worked) works.add(place(views.group[v]!, kindOf[acts.family[a]!]!))
-  const numberOf = (family: number) => {
-    const kind = kindOf[family]!
-    return !family || members[kind]!.size === 1 ? family : names.length + kind
-  }
-  return {
-    kindOf: numberOf,
-    of: (group, family) => (family && works.has(place(group, kindOf[family]!)) ? family : numberOf(family)),
-    membersOf: (family) => (family < names.length ? new Set([family]) : members[family - names.length]!),
-    nameOf: (family) => names[family] ?? kindNames[family - names.length]!,
-  }
 }
 
 export function triesAt({ tries }: Found, group: number, family: number): readonly Case[] {

@@ -42,9 +42,9 @@ export function usedInstead(site: Site, { group, family, cases, members }: Troub
     return { families: new Set([one]), uses: usesOf(site, group, new Set([one])) }
   const kind = usual(next.map(kindOf), all)
   if (kind <= 0) return undefined
-  const families = membersOf(kind)
-  const names = (list: Iterable<number>) => [...list].map(nameOf)
-  if (!haveEntriesInCommon(names(members), names(families))) return undefined
+  const families = new Set([...membersOf(kind), kind])
+  const names = (list: ReadonlySet<number>) => [...list].map(nameOf)
+  if (!haveEntriesInCommon(names(membersOf(family)), names(membersOf(kind)))) return undefined
   return { families, uses: usesOf(site, group, families) }
 }
 

@@ -1,8 +1,10 @@
 import type { Steps } from '../../columns/scan.ts'
 import type { Journeys } from './journeys.ts'
 import { STATE } from './journeys.ts'
-import type { Alike, Cause, Trouble } from './cases.ts'
-import { alikeOf, casesOf } from './cases.ts'
+import type { Alike } from './alike.ts'
+import { alikeOf } from './alike.ts'
+import type { Cause, Trouble } from './cases.ts'
+import { casesOf } from './cases.ts'
 import type { Priced } from './designs.ts'
 import type { Site } from './site.ts'
 import { priceTrouble } from './designs.ts'
@@ -46,13 +48,13 @@ export interface Unpriced extends Pick<Trouble, 'cause' | 'group' | 'family' | '
 
 /** Finds and prices the troubles of a site. Complexity: views × (features of an outlook)², and for each trouble its controls. */
 export function* priceInSteps(
-  journeys: Journeys,
+  looked: Journeys,
   { groups, goalGroup, families }: SiteNames,
 ): Steps<PricedSite> {
+  const { alike, journeys } = alikeOf(looked, families)
   const stages = stagesOf(journeys, groups, goalGroup)
   const { conversions } = stages
   yield
-  const alike = alikeOf(stages, families)
   const { nameOf, membersOf } = alike
   if (!conversions)
     return { ...{ ranked: [], all: [], conversions, considered: 0, unpriced: [] }, nameOf, membersOf }

@@ -1,4 +1,5 @@
-import type { Alike, Trouble } from './cases.ts'
+import type { Alike } from './alike.ts'
+import type { Trouble } from './cases.ts'
 import type { Site } from './site.ts'
 import type { Stages } from './stages.ts'
 import { DID, STATE } from './journeys.ts'
@@ -45,7 +46,7 @@ export function shuttlesOf({ stages }: Site, alike: Alike): Trouble[] {
           (own = {
             ...{ cause: 'shuttle', group: a, family, name: 0, cases: [], back: 0 },
             ...{ again: [], near: 0, ...(link < 0 && { to: b }) },
-            members: alike.membersOf(family),
+            members: new Set([...alike.membersOf(family), family]),
           }),
         )
       own.cases.push({ view: v, atMs: link < 0 ? views.atMs[v + 1]! : acts.atMs[link]! })

@@ -1,4 +1,5 @@
-import type { Alike, Found } from './cases.ts'
+import type { Alike } from './alike.ts'
+import type { Found } from './cases.ts'
 import type { Outlook } from './outlook.ts'
 import type { Stages } from './stages.ts'
 
